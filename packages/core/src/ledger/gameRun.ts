@@ -1,0 +1,25 @@
+import type { GameRun } from '@mellow/model';
+import { ascending, mean, percentileOfSorted } from '../units';
+
+/** Under so many frames the slowest frames are shown instead of a 1 % low. */
+export const leastFramesForOnePercentLow = 1000;
+
+/**
+ * A game's frame times as figures. Mean fps = frames / time;
+ * 1 % low = 1000 / (99th percentile of the frame times in ms, linear interpolation).
+ * @param frameTimesMs time from one presented frame to the next
+ */
+export function gameRunOf(frameTimesMs: readonly number[]): GameRun {
+  const sorted = ascending(frameTimesMs);
+  const meanMs = mean(sorted);
+  return {
+    seconds: (meanMs * sorted.length) / 1000,
+    frames: sorted.length,
+    meanFps: meanMs > 0 ? 1000 / meanMs : 0,
+    onePercentLowFps: sorted.length >= leastFramesForOnePercentLow ? 1000 / percentileOfSorted(sorted, 0.99) : null,
+    slowestMs: Array.from(sorted.slice(-5)).reverse(),
+  };
+}
+
+/** Play cost = 1 - with / without (facts.md). */
+export const playCostShare = (withFps: number, withoutFps: number): number => (withoutFps > 0 ? 1 - withFps / withoutFps : 0);

@@ -1,0 +1,71 @@
+import { causeCode, fateCode, type FrameRate } from '@mellow/model';
+import { nearestDue } from '../units';
+import { NEVER, sliceColumns, type LedgerColumns } from './columns';
+import { isFiled } from './identities';
+
+/** Packets of the picture track as read back from the file. */
+export interface FilePictures {
+  timeUs: readonly number[];
+  bytes: readonly number[];
+  key: readonly boolean[];
+}
+
+export interface Reconciled {
+  columns: LedgerColumns;
+  filePictures: number[];
+  /** Rows cut after the last filed picture of an interrupted take. */
+  tailFrames: number;
+  fileOffsetUs: number;
+}
+
+/**
+ * Matches rows and pictures one to one by time stamp, never by order (rule 9 and the identities).
+ * Fills `bytes` and `key`; a row that was accepted, yet is absent before the last picture, becomes a write miss.
+ * @param interrupted rows after the last picture are cut and counted instead of being charged to a station
+ */
+export function reconcile(columns: LedgerColumns, rate: FrameRate, file: FilePictures, interrupted: boolean): Reconciled {
+  const firstUs = file.timeUs.length ? Math.min(...chunkMin(file.timeUs)) : 0;
+  const fileOffsetUs = offsetOf(columns, rate, firstUs);
+  const filePictures: number[] = [];
+  const found = new Uint8Array(columns.length);
+  file.timeUs.forEach((timeUs, i) => {
+    const n = nearestDue(rate, timeUs - fileOffsetUs);
+    filePictures.push(n);
+    if (n >= columns.length) return;
+    found[n] = 1;
+    columns.bytes[n] = file.bytes[i] ?? 0;
+    columns.key[n] = file.key[i] ? 1 : 0;
+  });
+  const last = filePictures.reduce((max, n) => Math.max(max, n), -1);
+  const end = interrupted ? Math.min(columns.length, last + 1) : columns.length;
+  const pending = fateCode('pending');
+  for (let n = 0; n < end; n++) {
+    if (!found[n] && (isFiled(columns, n) || columns.fate[n] === pending)) {
+      columns.fate[n] = fateCode('write-miss');
+      columns.cause[n] = causeCode('not-found');
+      columns.written[n] = NEVER;
+    }
+  }
+  return { columns: sliceColumns(columns, 0, end), filePictures, tailFrames: columns.length - end, fileOffsetUs };
+}
+
+/** Least values of long lists, in pieces that fit into a call. */
+function chunkMin(values: readonly number[]): number[] {
+  const least: number[] = [];
+  for (let i = 0; i < values.length; i += 10_000) least.push(Math.min(...values.slice(i, i + 10_000)));
+  return least;
+}
+
+/**
+ * What the container added to every time stamp: the first picture's time minus the due of the first filed row,
+ * where that is less than 100 ms (a codec's priming); otherwise the file begins later and nothing was added.
+ */
+function offsetOf(columns: LedgerColumns, rate: FrameRate, firstUs: number): number {
+  for (let n = 0; n < columns.length; n++) {
+    if (!isFiled(columns, n)) continue;
+    const offset = firstUs - (columns.dueUs[n] ?? 0);
+    const half = (rate.den * 500_000) / rate.num;
+    return offset > half && offset < 100_000 ? offset : Math.abs(offset) <= half && Math.abs(offset) > 1000 ? offset : 0;
+  }
+  return 0;
+}

@@ -1,0 +1,90 @@
+import type { Recipe, Station } from '@mellow/model';
+import { formatKbps, formatSize } from '../units';
+import { containerWords, soundCodecWords } from './words';
+
+/** Two things that cannot both be, or a choice that puts the take at risk. */
+export interface Clash {
+  id: string;
+  station: Station | 'sound';
+  /** `stops`: no take can be made; `risk`: it can, and may be lost or spoilt. */
+  weight: 'stops' | 'risk';
+  title: string;
+  text: string;
+  remedy: { label: string; recipe: Recipe };
+}
+
+const even = (n: number): number => Math.max(64, n - (n % 2));
+
+/**
+ * Sound codecs that each container takes so that common readers play them.
+ * Matroska takes all four; MP4 takes AAC, Opus and FLAC (ISO/IEC 14496-12 registrations), PCM in it is read by few.
+ */
+export const containerTakesSound = (container: Recipe['container'], codec: Recipe['lanes'][number]['codec']): boolean =>
+  container === 'matroska' || codec !== 'pcm';
+
+/** All clashes of a recipe, worst first. */
+export function recipeClashes(recipe: Recipe): Clash[] {
+  const clashes: Clash[] = [];
+  const { size, encode, container } = recipe;
+  if (size.widthPx % 2 || size.heightPx % 2) {
+    const widthPx = even(size.widthPx);
+    const heightPx = even(size.heightPx);
+    clashes.push({
+      id: 'odd-size',
+      station: 'size',
+      weight: 'stops',
+      title: `${formatSize(size.widthPx, size.heightPx)} has an odd side`,
+      text: '4:2:0 keeps one colour sample for every 2×2 pixels, so both sides must be even.',
+      remedy: { label: `Use ${formatSize(widthPx, heightPx)}`, recipe: { ...recipe, size: { ...size, widthPx, heightPx } } },
+    });
+  }
+  const foreign = recipe.lanes.filter((lane) => !containerTakesSound(container, lane.codec));
+  if (foreign.length) {
+    const names = [...new Set(foreign.map((lane) => soundCodecWords[lane.codec]))].join(' and ');
+    clashes.push({
+      id: 'sound-in-container',
+      station: 'pack',
+      weight: 'stops',
+      title: `${names} does not go into ${containerWords[container].name}`,
+      text: `Few readers take ${names} from this file type; Matroska takes every sound codec here. FLAC is lossless too and goes into both.`,
+      remedy: {
+        label: 'Use FLAC',
+        recipe: { ...recipe, lanes: recipe.lanes.map((l) => (containerTakesSound(container, l.codec) ? l : { ...l, codec: 'flac' })) },
+      },
+    });
+  }
+  if (encode.lowDelay && encode.bFrames > 0) {
+    clashes.push({
+      id: 'b-frames-low-delay',
+      station: 'encode',
+      weight: 'stops',
+      title: `${encode.bFrames} B-frames and low delay exclude each other`,
+      text: 'A B-frame waits for a later picture; low delay lets none wait. Without B-frames the file grows by 9 to 15 % at one quality.',
+      remedy: { label: 'Set B-frames to 0', recipe: { ...recipe, encode: { ...encode, bFrames: 0 } } },
+    });
+  }
+  if (encode.rateControl === 'variable-bitrate' && encode.ceilingKbps < encode.bitrateKbps) {
+    clashes.push({
+      id: 'ceiling-below-mean',
+      station: 'encode',
+      weight: 'stops',
+      title: `The ceiling of ${formatKbps(encode.ceilingKbps)} is under the mean of ${formatKbps(encode.bitrateKbps)}`,
+      text: 'A rate cannot stay above its own ceiling. Half as much again leaves room for busy scenes.',
+      remedy: {
+        label: `Set the ceiling to ${formatKbps(Math.round(encode.bitrateKbps * 1.5))}`,
+        recipe: { ...recipe, encode: { ...encode, ceilingKbps: Math.round(encode.bitrateKbps * 1.5) } },
+      },
+    });
+  }
+  if (container === 'mp4') {
+    clashes.push({
+      id: 'unsafe-mp4',
+      station: 'pack',
+      weight: 'risk',
+      title: 'Plain MP4 is lost if the recorder dies',
+      text: 'Its index is written last: killed before that, nothing can be read. Matroska loses at most about 2 s and can be re-wrapped without loss.',
+      remedy: { label: 'Use Matroska', recipe: { ...recipe, container: 'matroska' } },
+    });
+  }
+  return clashes.sort((a, b) => (a.weight === b.weight ? 0 : a.weight === 'stops' ? -1 : 1));
+}

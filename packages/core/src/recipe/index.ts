@@ -1,0 +1,4 @@
+export * from './clashes';
+export * from './differences';
+export * from './startRecipe';
+export * from './words';

@@ -1,0 +1,49 @@
+import type { Container, Effort, Lane, RateControl, Recipe, ScalingFilter } from '@mellow/model';
+import { formatKbps, formatRate, formatSize } from '../units';
+
+/** Words for the values of a recipe; the screens and sentences take them from here. */
+export const filterWords: Record<ScalingFilter, { result: string; method: string }> = {
+  bilinear: { result: 'quick', method: 'bilinear' },
+  bicubic: { result: 'even', method: 'bicubic' },
+  area: { result: 'soft', method: 'area' },
+  lanczos: { result: 'crisp', method: 'Lanczos' },
+  spline: { result: 'smooth', method: 'spline' },
+  nearest: { result: 'hard edges', method: 'nearest' },
+};
+
+export const effortWords: Record<Effort, string> = {
+  lightest: 'lightest',
+  light: 'light',
+  middle: 'middle',
+  thorough: 'thorough',
+  'most-thorough': 'most thorough',
+};
+
+export const rateControlWords: Record<RateControl, string> = {
+  'constant-quality': 'constant quality',
+  'constant-bitrate': 'constant bitrate',
+  'variable-bitrate': 'variable bitrate',
+};
+
+export const containerWords: Record<Container, { name: string; safety: string; suffix: string; survives: boolean }> = {
+  matroska: { name: 'Matroska', safety: 'survives a crash', suffix: 'mkv', survives: true },
+  'fragmented-mp4': { name: 'Fragmented MP4', safety: 'survives a crash', suffix: 'mp4', survives: true },
+  mp4: { name: 'MP4', safety: 'lost in a crash', suffix: 'mp4', survives: false },
+};
+
+export const soundCodecWords: Record<Lane['codec'], string> = { flac: 'FLAC', pcm: 'PCM', aac: 'AAC', opus: 'Opus' };
+
+/** "quality 20", "9 000 kb/s", "12 000 up to 18 000 kb/s". */
+export function rateWords(encode: Recipe['encode']): string {
+  if (encode.rateControl === 'constant-quality') return `quality ${encode.quality}`;
+  if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)}`;
+  return `${formatKbps(encode.bitrateKbps)}, at most ${formatKbps(encode.ceilingKbps)}`;
+}
+
+export const laneWords = (lane: Lane): string =>
+  lane.codec === 'aac' || lane.codec === 'opus'
+    ? `${lane.name}, ${soundCodecWords[lane.codec]} ${formatKbps(lane.bitrateKbps)}`
+    : `${lane.name}, ${soundCodecWords[lane.codec]}`;
+
+export const recipeHeadline = (recipe: Recipe): string =>
+  `${formatSize(recipe.size.widthPx, recipe.size.heightPx)} at ${formatRate(recipe.rate)}, ${rateWords(recipe.encode)}`;

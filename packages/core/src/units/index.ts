@@ -1,0 +1,3 @@
+export * from './frameRate';
+export * from './format';
+export * from './statistics';

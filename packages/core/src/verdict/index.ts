@@ -1,0 +1,4 @@
+export * from './equality';
+export * from './facts';
+export * from './findings';
+export * from './verdict';

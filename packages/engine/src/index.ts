@@ -1,0 +1,2 @@
+export * from './client/engineClient';
+export { ledgerNames, readLedgerColumns, readSeconds } from './process/ledgerWriter';

@@ -1,0 +1,122 @@
+import type { Lane, Recipe } from '@mellow/model';
+import {
+  AV_CODEC_ID_H264, AV_DISPOSITION_DEFAULT, AV_PIX_FMT_YUV420P, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG,
+  AVCOL_SPC_BT709, AVCOL_TRC_BT709, AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS, AVMEDIA_TYPE_VIDEO, type AVSeekWhence,
+} from 'node-av/constants';
+import { Dictionary, FFmpegError, FormatContext, IOContext, type Packet, Rational, type Stream } from 'node-av/lib';
+import { requireNative } from './requireNative';
+import type { LaneEncoder } from './laneEncoder';
+import { setOptions } from './setOptions';
+
+/** Where the muxer's bytes go. */
+export interface ByteSink {
+  /** Returns a negative library error, or 0. */
+  write(position: number, bytes: Uint8Array): number;
+}
+
+export interface FileWriter {
+  /** A picture's packet, time stamps in due indices; a negative library error or 0 comes back. */
+  writePicture(packet: Packet, durationDue: number): number;
+  writeSound(lane: number, packet: Packet): number;
+  /** Position up to which the muxer has handed out bytes that it will not touch before the end. */
+  position(): number;
+  close(): number;
+  /** Gives native memory back in the order the library needs; the thread must not end before. */
+  free(): void;
+}
+
+const formats: Record<Recipe['container'], { name: string; options: Record<string, string> }> = {
+  matroska: { name: 'matroska', options: { cluster_time_limit: '1000', cluster_size_limit: '67108864' } },
+  'fragmented-mp4': { name: 'mp4', options: { movflags: '+empty_moov+default_base_moof', frag_duration: '1000000' } },
+  mp4: { name: 'mp4', options: {} },
+};
+
+/** Opens a container over a byte sink: one picture track, one track for each lane, named. */
+export function openFileWriter(recipe: Recipe, header: Uint8Array | null, lanes: readonly { lane: Lane; encoder: LaneEncoder }[], sink: ByteSink): FileWriter {
+  const format = formats[recipe.container];
+  const context = new FormatContext();
+  FFmpegError.throwIfError(context.allocOutputContext2(null, format.name, null), 'opening the container');
+  let position = 0;
+  let end = 0;
+  const io = new IOContext();
+  io.allocContextWithCallbacks(
+    65_536, 1, null,
+    (bytes) => {
+      const code = sink.write(position, bytes);
+      if (code < 0) return code;
+      position += bytes.byteLength;
+      end = Math.max(end, position);
+      return bytes.byteLength;
+    },
+    (offset: bigint, whence: AVSeekWhence) => {
+      const kind = Number(whence) & ~0x20000;
+      if (kind === 0x10000) return BigInt(end);
+      position = kind === 1 ? position + Number(offset) : kind === 2 ? end + Number(offset) : Number(offset);
+      return BigInt(position);
+    },
+  );
+  context.pb = io;
+  context.setFlags(AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS);
+  const picture = addPicture(context, recipe, header);
+  const sounds = lanes.map(({ lane, encoder }, i) => addLane(context, lane, encoder, i === 0));
+  const options = { ...format.options };
+  // The frame rate's own numerator keeps due indices exact.
+  if (recipe.container !== 'matroska') options['video_track_timescale'] = String(recipe.rate.num);
+  setOptions(context, options);
+  FFmpegError.throwIfError(context.writeHeaderSync(null), 'writing the head of the file');
+  const dueBase = { num: recipe.rate.den, den: recipe.rate.num };
+  const sampleBase = { num: 1, den: 48_000 };
+  return {
+    writePicture(packet, durationDue) {
+      packet.streamIndex = picture.index;
+      packet.duration = BigInt(durationDue);
+      packet.rescaleTs(dueBase, picture.timeBase);
+      return context.writeFrameSync(packet);
+    },
+    writeSound(lane, packet) {
+      const stream = requireNative(sounds[lane], `lane ${lane}`);
+      packet.streamIndex = stream.index;
+      packet.rescaleTs(sampleBase, stream.timeBase);
+      return context.writeFrameSync(packet);
+    },
+    position: () => end,
+    close: () => context.writeTrailerSync(),
+    free() {
+      context.pb = null;
+      context.freeContext();
+      io.freeContext();
+    },
+  };
+}
+
+function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array | null): Stream {
+  const stream = context.newStream(null);
+  const parameters = stream.codecpar;
+  parameters.codecType = AVMEDIA_TYPE_VIDEO;
+  parameters.codecId = AV_CODEC_ID_H264;
+  parameters.width = recipe.size.widthPx;
+  parameters.height = recipe.size.heightPx;
+  parameters.format = AV_PIX_FMT_YUV420P;
+  parameters.sampleAspectRatio = new Rational(1, 1);
+  parameters.colorRange = recipe.encode.range === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
+  parameters.colorSpace = AVCOL_SPC_BT709;
+  parameters.colorPrimaries = AVCOL_PRI_BT709;
+  parameters.colorTrc = AVCOL_TRC_BT709;
+  parameters.chromaLocation = AVCHROMA_LOC_LEFT;
+  parameters.videoDelay = recipe.encode.bFrames > 0 ? (recipe.encode.bFrames > 1 ? 2 : 1) : 0;
+  parameters.extradata = header ? Buffer.from(header) : null;
+  stream.timeBase = new Rational(recipe.rate.den, recipe.rate.num);
+  stream.avgFrameRate = new Rational(recipe.rate.num, recipe.rate.den);
+  stream.rFrameRate = new Rational(recipe.rate.num, recipe.rate.den);
+  stream.disposition = AV_DISPOSITION_DEFAULT;
+  return stream;
+}
+
+function addLane(context: FormatContext, lane: Lane, encoder: LaneEncoder, isDefault: boolean): Stream {
+  const stream = context.newStream(null);
+  FFmpegError.throwIfError(stream.codecpar.fromContext(encoder.context), `lane ${lane.name}`);
+  stream.timeBase = new Rational(1, 48_000);
+  stream.metadata = Dictionary.fromObject({ title: lane.name, handler_name: lane.name });
+  if (isDefault) stream.disposition = AV_DISPOSITION_DEFAULT;
+  return stream;
+}

@@ -1,0 +1,113 @@
+import { sampleRateHz, soundChannels } from '@mellow/core';
+import type { Lane, SoundCodec } from '@mellow/model';
+import {
+  AV_CODEC_FLAG_GLOBAL_HEADER, AV_SAMPLE_FMT_FLT, AV_SAMPLE_FMT_FLTP, AV_SAMPLE_FMT_S16, AV_CHANNEL_LAYOUT_STEREO, AVERROR_EAGAIN, AVERROR_EOF,
+  type AVSampleFormat,
+} from 'node-av/constants';
+import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational } from 'node-av/lib';
+import { requireNative } from './requireNative';
+
+const codecs: Record<SoundCodec, { name: 'flac' | 'pcm_s16le' | 'aac' | 'libopus'; format: AVSampleFormat }> = {
+  flac: { name: 'flac', format: AV_SAMPLE_FMT_S16 },
+  pcm: { name: 'pcm_s16le', format: AV_SAMPLE_FMT_S16 },
+  aac: { name: 'aac', format: AV_SAMPLE_FMT_FLTP },
+  opus: { name: 'libopus', format: AV_SAMPLE_FMT_FLT },
+};
+
+export interface LaneEncoder {
+  context: CodecContext;
+  /** Interleaved stereo in -1..1 goes in; packets go out to `take`, valid during the call. */
+  add(samples: Float32Array, take: (packet: Packet) => void): void;
+  flush(take: (packet: Packet) => void): void;
+  free(): void;
+}
+
+/** Opens the encoder of one lane; time base 1/48 000, time stamps are sample indices. */
+export function openLaneEncoder(lane: Lane): LaneEncoder {
+  const { name, format } = codecs[lane.codec];
+  const codec = requireNative(Codec.findEncoderByName(name as never), `${name} encoder`);
+  const context = new CodecContext();
+  context.allocContext3(codec);
+  context.sampleRate = sampleRateHz;
+  context.sampleFormat = format;
+  context.channelLayout = AV_CHANNEL_LAYOUT_STEREO;
+  context.timeBase = new Rational(1, sampleRateHz);
+  if (lane.codec === 'aac' || lane.codec === 'opus') context.bitRate = BigInt(lane.bitrateKbps) * 1000n;
+  context.setFlags(AV_CODEC_FLAG_GLOBAL_HEADER);
+  FFmpegError.throwIfError(context.open2Sync(codec, null), `opening the encoder of lane ${lane.name}`);
+  const chunk = context.frameSize > 0 ? context.frameSize : 1024;
+  const waiting = new Float32Array(chunk * soundChannels);
+  const packet = new Packet();
+  packet.alloc();
+  let filled = 0;
+  let position = 0;
+
+  const drain = (take: (packet: Packet) => void): void => {
+    for (;;) {
+      const code = context.receivePacketSync(packet);
+      if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
+      FFmpegError.throwIfError(code, 'encoding sound');
+      take(packet);
+      packet.unref();
+    }
+  };
+  const send = (count: number, take: (packet: Packet) => void): void => {
+    const frame = new Frame();
+    frame.alloc();
+    frame.format = format;
+    frame.nbSamples = count;
+    frame.sampleRate = sampleRateHz;
+    frame.channelLayout = AV_CHANNEL_LAYOUT_STEREO;
+    FFmpegError.throwIfError(frame.getBuffer(0), 'memory for sound');
+    fillSamples(frame, format, waiting, count);
+    frame.pts = BigInt(position);
+    position += count;
+    FFmpegError.throwIfError(context.sendFrameSync(frame), 'encoding sound');
+    frame.free();
+    drain(take);
+  };
+  return {
+    context,
+    add(samples, take) {
+      let at = 0;
+      while (at < samples.length) {
+        const part = samples.subarray(at, Math.min(samples.length, at + waiting.length - filled));
+        waiting.set(part, filled);
+        filled += part.length;
+        at += part.length;
+        if (filled === waiting.length) {
+          send(chunk, take);
+          filled = 0;
+        }
+      }
+    },
+    flush(take) {
+      if (filled > 0) send(filled / soundChannels, take);
+      FFmpegError.throwIfError(context.sendFrameSync(null), 'closing sound');
+      drain(take);
+    },
+    free() {
+      packet.free();
+      context.freeContext();
+    },
+  };
+}
+
+function fillSamples(frame: Frame, format: AVSampleFormat, samples: Float32Array, count: number): void {
+  const planes = frame.data;
+  const first = planes?.[0];
+  if (!planes || !first) throw new Error('a native sound frame has no memory');
+  if (format === AV_SAMPLE_FMT_S16) {
+    const out = new Int16Array(count * soundChannels);
+    for (let i = 0; i < out.length; i++) out[i] = Math.max(-32768, Math.min(32767, Math.round((samples[i] ?? 0) * 32767)));
+    first.set(new Uint8Array(out.buffer));
+  } else if (format === AV_SAMPLE_FMT_FLT) {
+    first.set(new Uint8Array(samples.slice(0, count * soundChannels).buffer));
+  } else {
+    for (let channel = 0; channel < soundChannels; channel++) {
+      const out = new Float32Array(count);
+      for (let i = 0; i < count; i++) out[i] = samples[i * soundChannels + channel] ?? 0;
+      planes[channel]?.set(new Uint8Array(out.buffer));
+    }
+  }
+}

@@ -1,0 +1,110 @@
+import { writeFileSync } from 'node:fs';
+import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, FF_ENCODER_MJPEG } from 'node-av/constants';
+import { Codec, CodecContext, FFmpegError, Filter, FilterGraph, FilterInOut, FormatContext, Frame, Packet, Rational, type Stream } from 'node-av/lib';
+import { requireNative } from './requireNative';
+
+const stillWidthPx = 480;
+
+/** Writes the picture at or after a time as a small JPEG; the last one where the file ends before. */
+export function writeStill(path: string, outPath: string, atUs: number): void {
+  const input = new FormatContext();
+  FFmpegError.throwIfError(input.openInputSync(path), 'opening the file');
+  try {
+    FFmpegError.throwIfError(input.findStreamInfoSync(null), 'reading the file');
+    const stream = requireNative(input.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_VIDEO), 'picture track');
+    const frame = decodeUntil(input, stream, atUs);
+    writeFileSync(outPath, encodeJpeg(frame));
+    frame.free();
+  } finally {
+    input.closeInputSync();
+  }
+}
+
+function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame {
+  const codec = requireNative(Codec.findDecoder(stream.codecpar.codecId), 'decoder for this picture');
+  const decoder = new CodecContext();
+  decoder.allocContext3(codec);
+  FFmpegError.throwIfError(decoder.parametersToContext(stream.codecpar), 'opening the decoder');
+  decoder.threadCount = 1;
+  FFmpegError.throwIfError(decoder.open2Sync(codec, null), 'opening the decoder');
+  const wanted = (atUs * stream.timeBase.den) / (stream.timeBase.num * 1e6);
+  const packet = new Packet();
+  packet.alloc();
+  const frame = new Frame();
+  frame.alloc();
+  const kept = new Frame();
+  kept.alloc();
+  let have = false;
+  for (let ended = false; !ended; ) {
+    const code = input.readFrameSync(packet);
+    if (code === AVERROR_EOF) {
+      decoder.sendPacketSync(null);
+      ended = true;
+    } else {
+      FFmpegError.throwIfError(code, 'reading the file');
+      if (packet.streamIndex === stream.index) decoder.sendPacketSync(packet);
+      packet.unref();
+    }
+    for (;;) {
+      const got = decoder.receiveFrameSync(frame);
+      if (got === AVERROR_EAGAIN || got === AVERROR_EOF) break;
+      FFmpegError.throwIfError(got, 'decoding');
+      kept.unref();
+      kept.ref(frame);
+      have = true;
+      if (Number(frame.pts) >= wanted) {
+        ended = true;
+        break;
+      }
+    }
+  }
+  packet.free();
+  frame.free();
+  decoder.freeContext();
+  if (!have) throw new Error('The file holds no picture that can be decoded.');
+  return kept;
+}
+
+function encodeJpeg(picture: Frame): Uint8Array {
+  const heightPx = Math.round((stillWidthPx * picture.height) / picture.width / 2) * 2;
+  const graph = new FilterGraph();
+  graph.alloc();
+  const range = picture.colorRange === AVCOL_RANGE_JPEG ? 'pc' : 'tv';
+  const source = requireNative(
+    graph.createFilter(requireNative(Filter.getByName('buffer'), 'buffer filter'), 'in', `video_size=${picture.width}x${picture.height}:pix_fmt=yuv420p:time_base=1/1000000:pixel_aspect=1/1:colorspace=bt709:range=${range}`),
+    'filter source',
+  );
+  const sink = requireNative(graph.createFilter(requireNative(Filter.getByName('buffersink'), 'buffer sink'), 'out'), 'filter sink');
+  const outputs = FilterInOut.createList([{ name: 'in', filterCtx: source, padIdx: 0 }]);
+  const inputs = FilterInOut.createList([{ name: 'out', filterCtx: sink, padIdx: 0 }]);
+  // A JPEG says nothing of its matrix; readers take Rec. 601, full range.
+  FFmpegError.throwIfError(graph.parsePtr(`scale=${stillWidthPx}:${heightPx}:flags=area:in_color_matrix=bt709:out_color_matrix=bt601:out_range=pc,format=yuvj420p`, inputs, outputs), 'scaling a still');
+  FFmpegError.throwIfError(graph.configSync(), 'scaling a still');
+  FFmpegError.throwIfError(source.buffersrcAddFrameSync(picture, 8 as never), 'scaling a still');
+  const small = new Frame();
+  small.alloc();
+  FFmpegError.throwIfError(sink.buffersinkGetFrameSync(small), 'scaling a still');
+  const codec = requireNative(Codec.findEncoderByName(FF_ENCODER_MJPEG), 'JPEG encoder');
+  const encoder = new CodecContext();
+  encoder.allocContext3(codec);
+  encoder.width = small.width;
+  encoder.height = small.height;
+  encoder.pixelFormat = AV_PIX_FMT_YUVJ420P;
+  encoder.colorRange = AVCOL_RANGE_JPEG;
+  encoder.timeBase = new Rational(1, 25);
+  encoder.qMin = 3;
+  encoder.qMax = 3;
+  FFmpegError.throwIfError(encoder.open2Sync(codec, null), 'opening the JPEG encoder');
+  small.pts = 0n;
+  FFmpegError.throwIfError(encoder.sendFrameSync(small), 'encoding a still');
+  FFmpegError.throwIfError(encoder.sendFrameSync(null), 'encoding a still');
+  const packet = new Packet();
+  packet.alloc();
+  FFmpegError.throwIfError(encoder.receivePacketSync(packet), 'encoding a still');
+  const bytes = new Uint8Array(packet.data ?? []);
+  packet.free();
+  small.free();
+  encoder.freeContext();
+  graph.free();
+  return bytes;
+}

@@ -1,0 +1,65 @@
+/** Flags and counters that all threads of one take share; each has one writer unless it is a stop flag. */
+const intNames = [
+  'stop', 'stopReason', 'gameMode', 'gameIdle', 'pickerDone', 'sizeDone', 'encodeDone', 'packDone', 'driveDone', 'failed',
+  'dueIssued', 'latestSlot', 'presented', 'passedOver', 'notReached', 'driveError', 'repeatsPending', 'settledRows', 'ready',
+] as const;
+const floatNames = [
+  'gameStartUs', 'dueZeroUs', 'gameStartSlot', 'handedBytes', 'drivenBytes', 'durableBytes', 'drivePosition', 'lastWriteUs',
+  'filedPackets', 'driveLatencyUs', 'endUs', 'fileBytes',
+] as const;
+export type ControlFlag = (typeof intNames)[number];
+export type ControlFigure = (typeof floatNames)[number];
+
+export interface ControlMemory {
+  ints: SharedArrayBuffer;
+  floats: SharedArrayBuffer;
+}
+
+export const createControlMemory = (): ControlMemory => ({
+  ints: new SharedArrayBuffer(intNames.length * 4),
+  floats: new SharedArrayBuffer(floatNames.length * 8),
+});
+
+/** Why the recorder stops by itself; position = value of `stopReason`. */
+export const stopReasons = ['none', 'length', 'stopped', 'server-gone', 'drive-full', 'drive-gone', 'drive-error', 'error'] as const;
+export type StopReason = (typeof stopReasons)[number];
+
+export interface Control {
+  get(flag: ControlFlag): number;
+  set(flag: ControlFlag, value: number): void;
+  add(flag: ControlFlag, by: number): void;
+  /** Sleeps until the flag changes from `value`, or the time is over. */
+  wait(flag: ControlFlag, value: number, timeoutUs: number): void;
+  exchange(flag: ControlFlag, value: number): number;
+  figure(name: ControlFigure): number;
+  setFigure(name: ControlFigure, value: number): void;
+  /** Asks everyone to come to an end; the first reason stays. */
+  requestStop(reason: StopReason): void;
+  reason(): StopReason;
+}
+
+export function openControl(memory: ControlMemory): Control {
+  const ints = new Int32Array(memory.ints);
+  const floats = new Float64Array(memory.floats);
+  const at = new Map<string, number>(intNames.map((name, i) => [name, i]));
+  const figureAt = new Map<string, number>(floatNames.map((name, i) => [name, i]));
+  const index = (flag: ControlFlag) => at.get(flag) ?? 0;
+  const set = (flag: ControlFlag, value: number) => {
+    Atomics.store(ints, index(flag), value);
+    Atomics.notify(ints, index(flag));
+  };
+  return {
+    get: (flag) => Atomics.load(ints, index(flag)),
+    set,
+    add: (flag, by) => void Atomics.add(ints, index(flag), by),
+    wait: (flag, value, timeoutUs) => void (timeoutUs > 0 && Atomics.wait(ints, index(flag), value, timeoutUs / 1000)),
+    exchange: (flag, value) => Atomics.exchange(ints, index(flag), value),
+    figure: (name) => floats[figureAt.get(name) ?? 0] ?? 0,
+    setFigure: (name, value) => void (floats[figureAt.get(name) ?? 0] = value),
+    requestStop: (reason) => {
+      Atomics.compareExchange(ints, index('stopReason'), 0, stopReasons.indexOf(reason));
+      set('stop', 1);
+    },
+    reason: () => stopReasons[Atomics.load(ints, index('stopReason'))] ?? 'none',
+  };
+}

@@ -1,0 +1,98 @@
+import { bytesOf420, pictureOver, type Picture420 } from '@mellow/practice';
+
+/**
+ * Pictures in shared memory. A slot is free, being written, ready, or held by `state - ready` holders;
+ * every change is a compare-and-swap, so nobody writes into a picture that somebody reads.
+ */
+const FREE = 0;
+const WRITING = 1;
+const READY = 2;
+
+export interface SlotPoolMemory {
+  states: SharedArrayBuffer;
+  numbers: SharedArrayBuffer;
+  times: SharedArrayBuffer;
+  pixels: SharedArrayBuffer;
+  slots: number;
+  widthPx: number;
+  heightPx: number;
+}
+
+export function createSlotPoolMemory(slots: number, widthPx: number, heightPx: number): SlotPoolMemory {
+  return {
+    states: new SharedArrayBuffer(slots * 4),
+    numbers: new SharedArrayBuffer(slots * 8),
+    times: new SharedArrayBuffer(slots * 8),
+    pixels: new SharedArrayBuffer(slots * bytesOf420(widthPx, heightPx)),
+    slots,
+    widthPx,
+    heightPx,
+  };
+}
+
+export interface SlotPool {
+  /** A free slot, now being written; -1 if there is none. */
+  claim(): number;
+  picture(slot: number): Picture420;
+  /** A written slot becomes ready under a frame number and a time of presentation. */
+  publish(slot: number, frameNumber: number, presentSerial: number, presentUs: number): void;
+  /** Ready to held by one; false if it is no longer ready. */
+  hold(slot: number): boolean;
+  /** A written slot is handed on directly, held by one. */
+  publishHeld(slot: number): void;
+  addHolder(slot: number): void;
+  release(slot: number): void;
+  /** Ready to free, if nobody holds it. */
+  discard(slot: number): boolean;
+  frameNumber(slot: number): number;
+  presentSerial(slot: number): number;
+  presentUs(slot: number): number;
+}
+
+export function openSlotPool(memory: SlotPoolMemory): SlotPool {
+  const states = new Int32Array(memory.states);
+  const numbers = new Int32Array(memory.numbers);
+  const times = new Float64Array(memory.times);
+  const size = bytesOf420(memory.widthPx, memory.heightPx);
+  const pictures = Array.from({ length: memory.slots }, (_, slot) =>
+    pictureOver(memory.pixels, slot * size, memory.widthPx, memory.heightPx),
+  );
+  let next = 0;
+  return {
+    claim() {
+      for (let i = 0; i < memory.slots; i++) {
+        const slot = (next + i) % memory.slots;
+        if (Atomics.compareExchange(states, slot, FREE, WRITING) === FREE) {
+          next = slot + 1;
+          return slot;
+        }
+      }
+      return -1;
+    },
+    picture(slot) {
+      const picture = pictures[slot];
+      if (!picture) throw new RangeError(`slot ${slot} of ${memory.slots}`);
+      return picture;
+    },
+    publish(slot, frameNumber, presentSerial, presentUs) {
+      numbers[slot * 2] = frameNumber;
+      numbers[slot * 2 + 1] = presentSerial;
+      times[slot] = presentUs;
+      Atomics.store(states, slot, READY);
+    },
+    hold: (slot) => Atomics.compareExchange(states, slot, READY, READY + 1) === READY,
+    publishHeld: (slot) => void Atomics.store(states, slot, READY + 1),
+    addHolder: (slot) => void Atomics.add(states, slot, 1),
+    release(slot) {
+      for (;;) {
+        const state = Atomics.load(states, slot);
+        const after = state <= READY + 1 ? FREE : state - 1;
+        if (Atomics.compareExchange(states, slot, state, after) === state) return;
+      }
+    },
+    discard: (slot) => Atomics.compareExchange(states, slot, READY, FREE) === READY,
+    frameNumber: (slot) => numbers[slot * 2] ?? 0,
+    presentSerial: (slot) => numbers[slot * 2 + 1] ?? 0,
+    presentUs: (slot) => times[slot] ?? 0,
+  };
+}

@@ -1,0 +1,59 @@
+import { dueUs } from '@mellow/core';
+import type { FrameRate, PracticeGame, ScriptEvent } from '@mellow/model';
+import { isStalled, paperCometsScene, slotsPerSecond, slotTimeUs, warmUpUs } from '@mellow/practice';
+import type { SlotPool } from '../shared/slotPool';
+
+/** The practice game on a virtual clock: a frame is presented exactly at its slot. */
+export interface DrivenSource {
+  /** The newest slot presented at due n, null before the first. */
+  newestAt(n: number): number | null;
+  /** Time of a slot's presentation against due 0. */
+  presentUs(slot: number): number;
+  /** The first slot presented after another. */
+  nextAfter(slot: number): number;
+  draw(slot: number, pool: SlotPool, into: number): void;
+  /** How many slots were presented up to this one; ask in rising order. */
+  presentedThrough(slot: number): number;
+}
+
+export function drivenSource(game: PracticeGame, rate: FrameRate, script: readonly ScriptEvent[], predrawnFrames: number): DrivenSource {
+  const scene = paperCometsScene(game);
+  const first = Math.ceil((warmUpUs * slotsPerSecond(game)) / 1e6) - 2;
+  const presentUs = (slot: number) => slotTimeUs(game, slot) - warmUpUs;
+  const silent = (slot: number): boolean => {
+    const time = presentUs(slot);
+    if (isStalled(game, slotTimeUs(game, slot))) return true;
+    return script.some(
+      (event) =>
+        (event.kind === 'game-presents-nothing' && time >= dueUs(rate, event.fromDue) && time < dueUs(rate, event.toDue)) ||
+        (event.kind === 'game-starts-at' && time < dueUs(rate, event.fromDue)),
+    );
+  };
+  const latestSlotBy = (timeUs: number) => Math.floor(((timeUs + warmUpUs) * slotsPerSecond(game)) / 1e6 + 1e-6);
+  let presentedTo = first;
+  let presented = 0;
+  return {
+    newestAt(n) {
+      const due = dueUs(rate, n);
+      for (let slot = latestSlotBy(due); slot >= first; slot--) {
+        if (presentUs(slot) <= due && !silent(slot)) return slot;
+      }
+      return null;
+    },
+    presentUs,
+    nextAfter(slot) {
+      let next = slot + 1;
+      while (silent(next) && next < slot + 100_000) next++;
+      return next;
+    },
+    draw(slot, pool, into) {
+      // Pre-drawn pictures are turned round, so that a benchmark measures the recorder and not the drawing.
+      if (predrawnFrames === 0) scene.draw(pool.picture(into), slot);
+    },
+    presentedThrough(slot) {
+      for (; presentedTo <= slot; presentedTo++) if (!silent(presentedTo)) presented++;
+      return presented;
+    },
+  };
+}
+

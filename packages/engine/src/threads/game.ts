@@ -1,0 +1,76 @@
+import {
+  createPicture, extraLoadUs, isStalled, paperCometsScene, slotsPerSecond, slotTimeUs, type Picture420,
+} from '@mellow/practice';
+import { openControl } from '../shared/control';
+import { gameModes } from '../shared/gameModes';
+import { nowUs, sleepUs } from '../shared/monotonic';
+import { openSampleLog } from '../shared/sampleLog';
+import { openSlotPool } from '../shared/slotPool';
+import { ownThreadId, runThread, tell } from '../shared/threadPort';
+
+/** The practice game on the real clock: draws as fast as its cap allows and measures its own frame times. */
+runThread(({ order, memory }) => {
+  const control = openControl(memory.control);
+  const pool = openSlotPool(memory.sourcePool);
+  const presents = openSampleLog(memory.presents);
+  const frameTimes = openSampleLog(memory.gameTimes);
+  const { game } = order;
+  const scene = paperCometsScene(game);
+  const warm: Picture420 = createPicture(game.widthPx, game.heightPx);
+  for (let i = 0; i < 30; i++) scene.draw(warm, i);
+  tell({ type: 'ready', threadId: ownThreadId() });
+  for (;;) {
+    control.wait('gameMode', gameModes.idle, 60e6);
+    const mode = control.get('gameMode');
+    if (mode === gameModes.quit) break;
+    if (mode === gameModes.run) playPassage();
+  }
+  tell({ type: 'done' });
+
+  function playPassage(): void {
+    const rate = slotsPerSecond(game);
+    const startUs = control.figure('gameStartUs');
+    const firstSlot = control.figure('gameStartSlot');
+    let slot = firstSlot;
+    let lastPresentUs = 0;
+    while (control.get('gameMode') === gameModes.run) {
+      const elapsedUs = nowUs() - startUs;
+      // A late game skips slots: frame number and game time stay tied to the clock.
+      slot = Math.max(slot, firstSlot + Math.floor((elapsedUs * rate) / 1e6));
+      while (isStalled(game, slotTimeUs(game, slot))) slot++;
+      const dueUs = startUs + ((slot - firstSlot) * 1e6) / rate;
+      sleepUs(dueUs - nowUs());
+      if (control.get('gameMode') !== gameModes.run) break;
+      const into = claimWaiting();
+      if (into < 0) break;
+      scene.draw(pool.picture(into), slot);
+      burn(extraLoadUs(game, slotTimeUs(game, slot)));
+      const presentUs = nowUs();
+      pool.publish(into, slot, presents.count(), presentUs);
+      presents.add(presentUs);
+      const before = control.exchange('latestSlot', into + 1);
+      if (before > 0) pool.discard(before - 1);
+      if (lastPresentUs) frameTimes.add((presentUs - lastPresentUs) / 1000);
+      lastPresentUs = presentUs;
+      slot++;
+    }
+    const left = control.exchange('latestSlot', 0);
+    if (left > 0) pool.discard(left - 1);
+    control.set('gameIdle', 1);
+  }
+
+  function claimWaiting(): number {
+    for (;;) {
+      const slot = pool.claim();
+      if (slot >= 0 || control.get('gameMode') !== gameModes.run) return slot;
+      sleepUs(500);
+    }
+  }
+});
+
+/** Uses the processor as a game's own logic would. */
+function burn(us: number): void {
+  if (us <= 0) return;
+  const end = nowUs() + us;
+  while (nowUs() < end);
+}

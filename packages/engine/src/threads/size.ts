@@ -1,0 +1,104 @@
+import { Frame } from 'node-av/lib';
+import { createNativeFrame, fillNativeFrame, readNativeFrame } from '../media/pictureFrames';
+import { createScaler } from '../media/scaler';
+import { openControl } from '../shared/control';
+import { openLedgerRing, rowStates } from '../shared/ledgerRing';
+import { openRingReader, openRingWriter } from '../shared/messageRing';
+import { nowUs, sleepUs } from '../shared/monotonic';
+import { openSampleLog } from '../shared/sampleLog';
+import { openSlotPool } from '../shared/slotPool';
+import { encodeQueueFrames } from '../shared/takeMemory';
+import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { dueUs } from '@mellow/core';
+import { queueKinds } from './queueKinds';
+import { scriptedAt } from './script';
+
+/** Scales accepted frames from the game's size to the file's; a repeat keeps the scaled picture. */
+runThread(({ order, memory }) => {
+  if (!memory.sizedPool) throw new Error('Size was started without anything to scale.');
+  const control = openControl(memory.control);
+  const ledger = openLedgerRing(memory.ledger);
+  const sourcePool = openSlotPool(memory.sourcePool);
+  const sizedPool = openSlotPool(memory.sizedPool);
+  const queue = openRingReader(memory.sizeQueue);
+  const encodeQueue = openRingWriter(memory.encodeQueue);
+  const times = openSampleLog(memory.stationTimes.size);
+  const { game, recipe } = order;
+  const scaler = createScaler(game, recipe.size, recipe.encode.range);
+  const input = createNativeFrame(game.widthPx, game.heightPx, 'limited');
+  const output = new Frame();
+  output.alloc();
+  let lastSized = -1;
+  let lastFailed = false;
+  tell({ type: 'ready', threadId: ownThreadId() });
+  for (;;) {
+    const message = queue.next(200_000);
+    if (!message) {
+      if (control.get('failed')) break;
+      continue;
+    }
+    const [kind, n, slot] = message.fields;
+    if (kind === queueKinds.end) {
+      encodeQueue.push([queueKinds.end, 0, 0, 0, 0], null, 60e6);
+      queue.done();
+      break;
+    }
+    if (kind === queueKinds.picture) sizePicture(n, slot);
+    else repeatPicture(n, slot);
+    queue.done();
+  }
+  scaler.free();
+  control.set('sizeDone', 1);
+  tell({ type: 'done' });
+
+  function sizePicture(n: number, slot: number): void {
+    const startedAt = nowUs();
+    try {
+      if (scriptedAt(order.script, 'size-fails', n)) throw new Error('scripted failure of Size');
+      fillNativeFrame(input, sourcePool.picture(slot));
+      input.pts = BigInt(n);
+      output.unref();
+      scaler.scale(input, output);
+      const sized = claim();
+      if (sized < 0) throw new Error('stopped while waiting for a free picture');
+      readNativeFrame(output, sizedPool.picture(sized));
+      sizedPool.publishHeld(sized);
+      if (lastSized >= 0) sizedPool.release(lastSized);
+      lastSized = sized;
+      lastFailed = false;
+    } catch (error) {
+      lastFailed = true;
+      tell({ type: 'log', level: 'error', text: `Frame ${n} could not be scaled: ${String(error)}` });
+    }
+    sourcePool.release(slot);
+    times.add((nowUs() - startedAt) / 1000);
+    handOn(n);
+  }
+
+  function repeatPicture(n: number, slot: number): void {
+    sourcePool.release(slot);
+    handOn(n);
+  }
+
+  function handOn(n: number): void {
+    if (lastFailed || lastSized < 0) {
+      ledger.lose(n, 'capture-miss', 'size-error', ['sized', 'encodeIn', 'encodeOut', 'written']);
+      return;
+    }
+    if (order.clock === 'real') ledger.set(n, 'sized', nowUs() - control.figure('dueZeroUs') - dueUs(recipe.rate, n));
+    sizedPool.addHolder(lastSized);
+    // Size blocks while the encoder's queue is full; the picker then refuses frames.
+    while (encodeQueue.count() >= encodeQueueFrames && !control.get('failed')) encodeQueue.waitForReader(50_000);
+    ledger.setState(n, rowStates.accepted);
+    encodeQueue.push([queueKinds.picture, n, lastSized, 0, 0], null, 60e6);
+  }
+
+  function claim(): number {
+    for (;;) {
+      const slot = sizedPool.claim();
+      if (slot >= 0) return slot;
+      if (control.get('failed')) return -1;
+      sleepUs(300);
+    }
+  }
+});

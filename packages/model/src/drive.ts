@@ -1,0 +1,24 @@
+import { z } from 'zod';
+
+/** A folder that takes may be written to. */
+export const driveSchema = z.object({
+  id: z.string(),
+  name: z.string().trim().min(1).max(40),
+  folder: z.string().min(1),
+  /** A stand-in drive ends after this many bytes of takes, so that a full drive can be tried. Null: a real one. */
+  quotaBytes: z.number().int().positive().nullable(),
+  /** Measured sequential write speed with syncing, bytes a second; null until measured. */
+  writeBytesPerSecond: z.number().positive().nullable(),
+});
+export type Drive = z.infer<typeof driveSchema>;
+
+/** A drive as it is now. */
+export const driveStateSchema = driveSchema.extend({
+  freeBytes: z.number().nullable(),
+  totalBytes: z.number().nullable(),
+  takesBytes: z.number(),
+  kind: z.enum(['hard disk', 'solid state', 'unknown', 'stand-in']),
+  /** Plain words why the folder cannot be used now; null when it can. */
+  problem: z.string().nullable(),
+});
+export type DriveState = z.infer<typeof driveStateSchema>;

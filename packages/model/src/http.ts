@@ -1,0 +1,78 @@
+import { z } from 'zod';
+import { recipeSchema } from './recipe';
+import { practiceGameSchema } from './game';
+import { briefSchema } from './brief';
+import { takeSchema } from './take';
+import { setupSchema } from './setup';
+
+/** RFC 9457 problem document with a stable `type`; `detail` says what happened, what it means and what to do. */
+export const problemSchema = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string(),
+  fields: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+});
+export type Problem = z.infer<typeof problemSchema>;
+
+export const newSetupSchema = z.strictObject({
+  name: z.string().trim().min(1).max(60),
+  brief: briefSchema,
+  game: practiceGameSchema.optional(),
+});
+export type NewSetup = z.infer<typeof newSetupSchema>;
+export const setupPatchSchema = z.strictObject({
+  name: z.string().trim().min(1).max(60).optional(),
+  game: practiceGameSchema.optional(),
+  brief: briefSchema.optional(),
+});
+export type SetupPatch = z.infer<typeof setupPatchSchema>;
+export const draftBodySchema = z.strictObject({ recipe: recipeSchema });
+export const newTrialSchema = z.strictObject({ lengthS: z.number().min(2).max(600).default(10) });
+export type NewTrial = z.infer<typeof newTrialSchema>;
+export const newDriveSchema = z.strictObject({
+  name: z.string().trim().min(1).max(40),
+  folder: z.string().min(1).max(1000),
+  quotaBytes: z.number().int().min(100_000).nullable().default(null),
+});
+export type NewDrive = z.infer<typeof newDriveSchema>;
+export const rangeQuerySchema = z.object({
+  from: z.coerce.number().int().min(0).default(0),
+  to: z.coerce.number().int().min(0).optional(),
+  buckets: z.coerce.number().int().min(10).max(4000).default(1200),
+});
+export const takeListSchema = z.array(takeSchema);
+export const setupListSchema = z.array(setupSchema);
+
+/** The ledger in a fixed number of time buckets, for the timeline. */
+export const pyramidSchema = z.object({
+  first: z.int(),
+  rowsPerBucket: z.number(),
+  periodUs: z.number(),
+  dueFrames: z.int(),
+  /** Per bucket: usual and busiest milliseconds of the slowest station, null where nothing was filed. */
+  meanMs: z.array(z.number().nullable()),
+  maxMs: z.array(z.number().nullable()),
+  bytes: z.array(z.number()),
+  repeats: z.array(z.int()),
+  captureMisses: z.array(z.int()),
+  encodeMisses: z.array(z.int()),
+  writeMisses: z.array(z.int()),
+});
+export type Pyramid = z.infer<typeof pyramidSchema>;
+
+export const lossRunSchema = z.object({
+  atUs: z.number(),
+  due: z.int(),
+  frames: z.int(),
+  fate: z.string(),
+  cause: z.string(),
+});
+export type LossRun = z.infer<typeof lossRunSchema>;
+export const lossListSchema = z.object({ total: z.int(), runs: z.array(lossRunSchema) });
+
+export const logLineSchema = z.object({ at: z.string(), level: z.enum(['info', 'warn', 'error']), text: z.string() });
+export type LogLine = z.infer<typeof logLineSchema>;
+
+export const demoStateSchema = z.object({ present: z.boolean(), madeOn: z.string().nullable(), setups: z.int(), takes: z.int() });
+export type DemoState = z.infer<typeof demoStateSchema>;

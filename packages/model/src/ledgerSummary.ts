@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { causes, fates } from './fate';
+import { stationNames } from './station';
+
+const counts = <T extends readonly string[]>(names: T) => z.record(z.enum(names as unknown as [string, ...string[]]), z.int());
+
+export const loadFigureSchema = z.object({
+  usualMs: z.number(),
+  busiestMs: z.number(),
+  budgetMs: z.number(),
+});
+export type LoadFigure = z.infer<typeof loadFigureSchema>;
+
+/** A ledger in figures. */
+export const ledgerSummarySchema = z.object({
+  due: z.int(),
+  fates: counts(fates),
+  causes: counts(causes),
+  /** Pictures in the file: new + repeat + filled. */
+  filed: z.int(),
+  filledRows: z.int(),
+  tailFrames: z.int(),
+  longestHole: z.int(),
+  presented: z.int().nullable(),
+  passedOver: z.int().nullable(),
+  notReached: z.int().nullable(),
+  pacing: z.object({
+    /** Share of filed steps whose game-time step is the usual one. */
+    newPerSecond: z.number(),
+    longestStillMs: z.number(),
+    filedFps: z.number(),
+    sourceAgeMeanMs: z.number().nullable(),
+    sourceAgeP99Ms: z.number().nullable(),
+  }),
+  loads: z.record(z.enum(stationNames), loadFigureSchema.nullable()),
+  processor: z
+    .object({ gameShare: z.number(), recorderShare: z.number(), othersShare: z.number(), cores: z.int() })
+    .nullable(),
+  encodeWaitingShare: z.number().nullable(),
+  disturbed: z.boolean(),
+  bytesQueuedPeak: z.number(),
+  driveLatencyMsPeak: z.number(),
+  lanePeakDbfs: z.array(z.number().nullable()),
+});
+export type LedgerSummary = z.infer<typeof ledgerSummarySchema>;

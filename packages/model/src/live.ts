@@ -1,0 +1,41 @@
+import { z } from 'zod';
+import { takeStateSchema } from './take';
+import { stationNames } from './station';
+import { causes, fates } from './fate';
+
+/** What the recorder is doing now; sent about five times a second while rolling. */
+export const liveTakeSchema = z.object({
+  takeId: z.string(),
+  setupId: z.string(),
+  number: z.int(),
+  state: takeStateSchema,
+  lengthS: z.number(),
+  elapsedUs: z.number(),
+  baselineLeftS: z.number(),
+  due: z.int(),
+  fates: z.record(z.enum(fates), z.int()),
+  causes: z.record(z.enum(causes), z.int()),
+  /** Per second since the start, newest last, at most 60: new, repeat, capture, encode, write. */
+  lastMinute: z.array(z.tuple([z.int(), z.int(), z.int(), z.int(), z.int()])),
+  bytesWritten: z.number(),
+  durableBytes: z.number(),
+  bytesPerSecond: z.number(),
+  bytesQueued: z.number(),
+  gameFps: z.number().nullable(),
+  gameSlowestMs: z.number().nullable(),
+  loads: z.record(z.enum(stationNames), z.object({ meanMs: z.number().nullable(), busiestMs: z.number().nullable() })),
+  lanePeakDbfs: z.array(z.number().nullable()),
+  recorderCores: z.number().nullable(),
+  pageShare: z.number().nullable(),
+});
+export type LiveTake = z.infer<typeof liveTakeSchema>;
+
+export const liveStateSchema = z.object({
+  serial: z.int(),
+  recorder: z.enum(['idle', 'armed', 'rolling', 'closing']),
+  take: liveTakeSchema.nullable(),
+  /** Counts up whenever stored data changed, so that pages fetch again. */
+  dataVersion: z.int(),
+  notice: z.object({ id: z.int(), tone: z.enum(['note', 'loss']), title: z.string(), text: z.string(), takeId: z.string().nullable() }).nullable(),
+});
+export type LiveState = z.infer<typeof liveStateSchema>;

@@ -1,0 +1,28 @@
+import { z } from 'zod';
+import { recipeSchema } from './recipe';
+import { practiceGameSchema } from './game';
+import { briefSchema } from './brief';
+
+export const recipeVersionSchema = z.object({
+  number: z.int().min(1),
+  recipe: recipeSchema,
+  createdAt: z.string(),
+});
+export type RecipeVersion = z.infer<typeof recipeVersionSchema>;
+
+/** A game, a brief and a machine with the recipe versions and their trials. */
+export const setupSchema = z.object({
+  id: z.string(),
+  name: z.string().trim().min(1).max(60),
+  demo: z.boolean(),
+  game: practiceGameSchema,
+  brief: briefSchema,
+  draft: recipeSchema,
+  /** The recipe this setup began with: the notch on each rail. */
+  start: recipeSchema,
+  /** Earlier drafts that Undo returns to. */
+  undoDepth: z.int(),
+  versions: z.array(recipeVersionSchema),
+  createdAt: z.string(),
+});
+export type Setup = z.infer<typeof setupSchema>;

@@ -1,0 +1,18 @@
+// Bundles the engine: one file for its process and one for each thread. The FFmpeg binding stays outside.
+import { build } from 'esbuild';
+
+export async function bundleEngine() {
+  const folder = 'packages/engine/';
+  await build({
+    entryPoints: { main: `${folder}src/process/main.ts`, ...Object.fromEntries(['game', 'picker', 'size', 'encode', 'pack', 'drive'].map((name) => [name, `${folder}src/threads/${name}.ts`])) },
+    outdir: `${folder}build`,
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    external: ['node-av', 'node-av/*'],
+    banner: { js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);" },
+    logLevel: 'warning',
+  });
+}
