@@ -43,6 +43,8 @@ export const takeResultSchema = z.object({
   end: takeEndSchema,
   endText: z.string().nullable(),
   filePath: z.string(),
+  /** The container was closed; otherwise the file has to be rescued. */
+  closedWell: z.boolean(),
   facts: mediaFactsSchema.nullable(),
   summary: ledgerSummarySchema,
   tailFrames: z.int(),
@@ -61,7 +63,11 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('stop') }),
   z.object({ type: z.literal('quit') }),
   z.object({ type: z.literal('job'), id: z.string(), job: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('rescue'), ledgerFolder: z.string(), filePath: z.string(), fallbackFolder: z.string() }),
+    z.object({
+      kind: z.literal('rescue'), ledgerFolder: z.string(), filePath: z.string(), fallbackFolder: z.string(),
+      /** Frames known to have been due when the recorder died, as far as anybody heard. */
+      dueHeard: z.int().min(0),
+    }),
     z.object({ kind: z.literal('hear'), filePath: z.string(), lane: z.int().min(0), outPath: z.string() }),
     z.object({ kind: z.literal('facts'), filePath: z.string() }),
     z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
@@ -73,7 +79,7 @@ export type MediaJob = Extract<EngineCommand, { type: 'job' }>['job'];
 
 export const engineEventSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('ready'), pid: z.int() }),
-  z.object({ type: z.literal('live'), live: liveTakeSchema.omit({ setupId: true, number: true, pageShare: true }) }),
+  z.object({ type: z.literal('live'), live: liveTakeSchema.omit({ setupId: true, number: true }) }),
   z.object({ type: z.literal('beat') }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
   z.object({ type: z.literal('done'), result: takeResultSchema }),

@@ -40,6 +40,8 @@ export const stationLoadSchema = z.object({
 /** What the machine did in one second of a take. */
 export const secondRowSchema = z.object({
   second: z.int().min(0),
+  /** Frames that had been due by then. */
+  due: z.int().min(0),
   load: z.object({
     game: stationLoadSchema, capture: stationLoadSchema, size: stationLoadSchema,
     encode: stationLoadSchema, pack: stationLoadSchema, drive: stationLoadSchema,

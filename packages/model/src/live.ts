@@ -26,7 +26,6 @@ export const liveTakeSchema = z.object({
   loads: z.record(z.enum(stationNames), z.object({ meanMs: z.number().nullable(), busiestMs: z.number().nullable() })),
   lanePeakDbfs: z.array(z.number().nullable()),
   recorderCores: z.number().nullable(),
-  pageShare: z.number().nullable(),
 });
 export type LiveTake = z.infer<typeof liveTakeSchema>;
 

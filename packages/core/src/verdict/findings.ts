@@ -20,12 +20,12 @@ export function takeFindings(take: Input, runs: readonly LossRun[]): Finding[] {
   const add = (finding: Omit<Finding, 'station'> & { station?: Finding['station'] }) =>
     findings.push({ ...finding, station: finding.station ?? null });
 
-  if (take.tailFrames > 0 || take.state === 'rescued') {
+  if (take.tailFrames > 0) {
     const lostS = (take.tailFrames * take.recipe.rate.den) / take.recipe.rate.num;
     add({
       id: 'tail-lost', tone: 'loss', station: 'drive',
       title: `The last ${formatSeconds(lostS)} are lost`,
-      text: `${take.endText ?? 'The take was interrupted.'} What had reached the drive was rescued: ${plural(summary.filed, 'picture')} can be played.`,
+      text: `${take.endText ?? 'The take was interrupted.'} ${plural(summary.filed, 'picture')} can be played.`,
       change: containerWords[take.recipe.container].survives ? null : 'Record to Matroska: it survives a crash.',
       atUs: null,
     });

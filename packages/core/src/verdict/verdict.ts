@@ -53,7 +53,8 @@ function sentence(take: Input, mark: Verdict['mark'], lost: number): string {
   if (mark === 'rescued') {
     const kept = (take.facts?.picture.endUs ?? 0) / 1e6;
     const tail = (take.tailFrames * take.recipe.rate.den) / take.recipe.rate.num;
-    return `Rescued: ${formatSeconds(kept)} can be played, the last ${formatSeconds(tail)} are lost${lost ? `, ${plural(lost, 'frame')} before that` : ''}.`;
+    const end = take.tailFrames ? `the last ${formatSeconds(tail)} are lost` : 'nothing before the end is lost';
+    return `Rescued: ${formatSeconds(kept)} can be played, ${end}${lost ? `, and ${plural(lost, 'frame')} before that` : ''}.`;
   }
   if (lost === 0) {
     const pictures = `All ${formatCount(summary.due)} frames are in the file`;

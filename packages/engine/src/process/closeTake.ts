@@ -11,6 +11,8 @@ export interface CloseInput {
   stored: { columns: LedgerColumns; seconds: readonly SecondRow[] };
   /** The file ends before the ledger: rows after its last picture are cut and counted. */
   interrupted: boolean;
+  /** Frames that had been due in all, where the ledger may have lost some. */
+  dueInAll?: number;
   presented: number | null;
   passedOver: number | null;
   notReached: number | null;
@@ -33,7 +35,8 @@ export function closeTake(input: CloseInput): ClosedTake {
     input.log('error', `The file cannot be read back: ${error instanceof Error ? error.message : String(error)}`);
   }
   const pictures = file?.pictures ?? { timeUs: [], bytes: [], key: [] };
-  const { columns, filePictures, tailFrames, fileOffsetUs } = reconcile(input.stored.columns, input.rate, pictures, input.interrupted || !file);
+  const { columns, filePictures, fileOffsetUs, ...matched } = reconcile(input.stored.columns, input.rate, pictures, input.interrupted || !file);
+  const tailFrames = input.dueInAll === undefined ? matched.tailFrames : Math.max(matched.tailFrames, input.dueInAll - columns.length);
   const counts = input.interrupted
     ? { presented: null, passedOver: null, notReached: null }
     : { presented: input.presented, passedOver: input.passedOver, notReached: input.notReached };

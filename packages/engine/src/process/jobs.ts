@@ -11,7 +11,7 @@ import { measureWriteSpeed } from './writeSpeed';
 export async function runJob(job: MediaJob, log: (level: 'info' | 'warn' | 'error', text: string) => void): Promise<unknown> {
   switch (job.kind) {
     case 'rescue':
-      return rescueTake(job.ledgerFolder, job.filePath, job.fallbackFolder, log);
+      return rescueTake(job, log);
     case 'facts':
       return readBack(job.filePath).facts;
     case 'hear':

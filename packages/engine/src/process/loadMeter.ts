@@ -82,6 +82,7 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const driveMs = driveTimes.length ? driveTimes.reduce((sum, ms) => sum + ms, 0) / elapsedS : 0;
       return {
         second,
+        due: control.get('dueIssued'),
         load: {
           game: figures(gameTimes),
           capture: figures(meters.capture()),

@@ -30,8 +30,8 @@ const endOf: Record<StopReason, TakeEnd> = {
 };
 const endTexts: Partial<Record<TakeEnd, string>> = {
   'server-gone': 'The application ended while the take was rolling; the recorder closed the take by itself.',
-  'drive-full': 'The drive was nearly full, so the take was ended.',
-  'drive-gone': 'The folder of the drive disappeared while the take was rolling.',
+  'drive-full': 'The drive is full, so the take was ended.',
+  'drive-gone': 'The folder of the drive disappeared while the take was rolling. All that was recorded lies in the data folder now.',
   'drive-error': 'The drive refused to take more bytes.',
 };
 
@@ -142,7 +142,8 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       });
       const lateness = ascending(openSampleLog(memory.lateness).since(0).values);
       const result: TakeResult = {
-        takeId: order.takeId, end, endText: failure ?? endTexts[end] ?? null, filePath: path, ...closed, baseline,
+        takeId: order.takeId, end, endText: failure ?? endTexts[end] ?? null, filePath: path,
+        closedWell: control.get('driveError') === 0 && failure === null, ...closed, baseline,
         recorded: baseline ? recordedRun(recordedTimes, baseline.seconds) : null,
         wallUs, memoryBytes,
         latenessUs: lateness.length ? { median: percentileOfSorted(lateness, 0.5), p95: percentileOfSorted(lateness, 0.95), worst: lateness[lateness.length - 1] ?? 0 } : null,

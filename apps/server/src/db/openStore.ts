@@ -1,0 +1,34 @@
+import { fileURLToPath } from 'node:url';
+import { createClient } from '@libsql/client';
+import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
+import { migrate } from 'drizzle-orm/libsql/migrator';
+import PQueue from 'p-queue';
+import * as schema from './schema';
+
+export type Database = LibSQLDatabase<typeof schema>;
+
+export interface Store {
+  db: Database;
+  /** All writes go one after another: an open transaction beside another write fails with this driver. */
+  write<T>(work: (db: Database) => Promise<T>): Promise<T>;
+  close(): Promise<void>;
+}
+
+/** Opens the database file and brings it up to date with the generated migrations. */
+export async function openStore(file: string): Promise<Store> {
+  const client = createClient({ url: `file:${file}` });
+  await client.execute('PRAGMA journal_mode = WAL');
+  await client.execute('PRAGMA foreign_keys = ON');
+  const db = drizzle(client, { schema });
+  await migrate(db, { migrationsFolder: fileURLToPath(new URL('../../drizzle', import.meta.url)) });
+  await client.execute('PRAGMA foreign_keys = ON');
+  const queue = new PQueue({ concurrency: 1 });
+  return {
+    db,
+    write: (work) => queue.add(() => work(db)) as Promise<Awaited<ReturnType<typeof work>>>,
+    async close() {
+      await queue.onIdle();
+      client.close();
+    },
+  };
+}

@@ -1,0 +1,52 @@
+import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+
+/** Documents are JSON text, checked by the model's schemas whenever they are read. */
+
+export const setups = sqliteTable('setups', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  demo: integer('demo', { mode: 'boolean' }).notNull(),
+  game: text('game').notNull(),
+  brief: text('brief').notNull(),
+  draft: text('draft').notNull(),
+  start: text('start').notNull(),
+  /** Earlier drafts, newest last. */
+  undo: text('undo').notNull(),
+  createdAt: text('created_at').notNull(),
+});
+
+export const recipeVersions = sqliteTable(
+  'recipe_versions',
+  {
+    setupId: text('setup_id').notNull().references(() => setups.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    recipe: text('recipe').notNull(),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.setupId, table.number] })],
+);
+
+export const takes = sqliteTable(
+  'takes',
+  {
+    id: text('id').primaryKey(),
+    setupId: text('setup_id').notNull().references(() => setups.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    state: text('state').notNull(),
+    demo: integer('demo', { mode: 'boolean' }).notNull(),
+    createdAt: text('created_at').notNull(),
+    /** The whole take. */
+    document: text('document').notNull(),
+  },
+  (table) => [index('takes_setup').on(table.setupId, table.number)],
+);
+
+export const drives = sqliteTable('drives', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  folder: text('folder').notNull(),
+  quotaBytes: integer('quota_bytes'),
+  writeBytesPerSecond: integer('write_bytes_per_second'),
+});
+
+export const settings = sqliteTable('settings', { key: text('key').primaryKey(), value: text('value').notNull() });

@@ -1,0 +1,80 @@
+import { existsSync } from 'node:fs';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
+import helmet from 'helmet';
+import { openApiDocument } from './openapi';
+import { problem, ProblemError } from './problem';
+import { machineRoutes } from '../routes/machineRoutes';
+import { setupRoutes } from '../routes/setupRoutes';
+import { takeRoutes } from '../routes/takeRoutes';
+import type { Services } from '../services/services';
+
+const bodyLimit = '64kb';
+
+/** The whole server: guards, API, pages. */
+export function createApp(services: Services, webFolder: string): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: true,
+        directives: { 'worker-src': ["'self'", 'blob:'], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'upgrade-insecure-requests': null },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(localOnly);
+  app.use(express.json({ limit: bodyLimit }));
+  const routes = [...setupRoutes(services), ...takeRoutes(services), ...machineRoutes(services)];
+  const router = express.Router();
+  for (const route of routes) route.mount(router);
+  const description = openApiDocument(routes);
+  router.get('/openapi.json', (_request, response) => void response.json(description));
+  router.use((request) => {
+    throw problem('not-found', `There is nothing at ${request.method} /api${request.path}. The list of what there is: /api/openapi.json.`);
+  });
+  app.use('/api', router);
+  if (existsSync(webFolder)) {
+    app.use(express.static(webFolder, { index: false, maxAge: '1h' }));
+    app.use((request, response, next) => {
+      if (request.method !== 'GET') next();
+      else response.sendFile('index.html', { root: webFolder });
+    });
+  }
+  app.use(answerErrors(services));
+  return app;
+}
+
+const localHost = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+
+/** The pages of other sites must not reach the recorder: Host and Origin have to be this PC. */
+const localOnly: RequestHandler = (request, _response, next) => {
+  const { host, origin } = request.headers;
+  if (!host || !localHost.test(host)) throw problem('foreign-origin', `Asked for as "${host ?? ''}". The application answers on 127.0.0.1 and localhost only.`);
+  if (origin !== undefined && origin !== 'null' && !localHost.test(origin.replace(/^https?:\/\//, ''))) {
+    throw problem('foreign-origin', `A page of ${origin} asked. Other pages may not use the recorder; nothing was done.`);
+  }
+  if (origin === 'null') throw problem('foreign-origin', 'A page without an address asked. Nothing was done.');
+  next();
+};
+
+function answerErrors({ log }: Services): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    if (response.headersSent) return next(error);
+    const answer = problemOf(error);
+    if (answer.problem.status >= 500) log.add('error', `${request.method} ${request.path}: ${error instanceof Error ? error.message : String(error)}`);
+    response.status(answer.problem.status).type('application/problem+json').send(JSON.stringify(answer.problem));
+  };
+}
+
+function problemOf(error: unknown): ProblemError {
+  if (error instanceof ProblemError) return error;
+  const known = error as { type?: string; status?: number; code?: string };
+  if (known.type === 'entity.too.large') return problem('too-large', `A request may have ${bodyLimit}. Nothing was changed.`);
+  if (known.type?.startsWith('entity.') || known.type?.startsWith('encoding.') || known.type?.startsWith('charset.')) return problem('bad-request', 'The body is no JSON that can be read. Nothing was changed.');
+  if (known.status === 416) return problem('bad-request', 'The range asked for is not in the file.');
+  if (known.code === 'ENOENT') return problem('file-missing', 'The file is not there any more.');
+  if (error instanceof URIError) return problem('bad-request', 'The address cannot be read.');
+  return problem('internal', `Something failed here that should not: ${error instanceof Error ? error.message : String(error)} The log has it.`);
+}
+

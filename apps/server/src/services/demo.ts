@@ -1,0 +1,85 @@
+import { cpSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { eq } from 'drizzle-orm';
+import { demoManifestSchema, type DemoManifest, type DemoState, type Take } from '@mellow/model';
+import type { Store } from '../db/openStore';
+import { drives, settings } from '../db/schema';
+import type { AppLog } from './appLog';
+import type { Folders } from './folders';
+import type { LiveHub } from './liveHub';
+import type { SetupService } from './setups';
+import type { TakeService } from './takes';
+
+/** The demo that ships with the application: recorded by the real code on the PC it was made on. */
+export const demoFolder = fileURLToPath(new URL('../../../../demo/takes', import.meta.url));
+export const demoDriveId = 'demo';
+
+export interface DemoService {
+  /** Brings the demo in once, unless it was removed or is unwanted. */
+  bringIn(): Promise<void>;
+  state(): Promise<DemoState>;
+  remove(): Promise<void>;
+}
+
+export const readDemoManifest = (): DemoManifest | null => {
+  const file = join(demoFolder, 'manifest.json');
+  return existsSync(file) ? demoManifestSchema.parse(JSON.parse(readFileSync(file, 'utf8'))) : null;
+};
+
+export function createDemoService(store: Store, folders: Folders, setups: SetupService, takes: TakeService, live: LiveHub, log: AppLog): DemoService {
+  const setting = async (key: string): Promise<string | null> => (await store.db.select().from(settings).where(eq(settings.key, key)))[0]?.value ?? null;
+  return {
+    async bringIn() {
+      const manifest = readDemoManifest();
+      if (!manifest || (await setting('demo')) !== null) return;
+      const media = join(folders.demo, 'media');
+      mkdirSync(media, { recursive: true });
+      await store.write((db) =>
+        db.batch([
+          db.insert(drives).values({ id: demoDriveId, name: 'Demo', folder: media, quotaBytes: null, writeBytesPerSecond: null }).onConflictDoNothing(),
+          db.insert(settings).values({ key: 'demo', value: 'present' }),
+        ]),
+      );
+      for (const setup of manifest.setups) await setups.bringIn(setup);
+      for (const take of manifest.takes) await bringInTake(takes, take, join(demoFolder, take.id), join(media, basename(take.filePath)));
+      log.add('info', `The demo was brought in: ${manifest.setups.length} setups, ${manifest.takes.length} trials.`);
+    },
+    async state() {
+      const manifest = readDemoManifest();
+      const present = (await setting('demo')) === 'present';
+      const own = present ? (await setups.list()).filter((s) => s.demo) : [];
+      const all = present ? (await takes.list()).filter((t) => t.demo) : [];
+      return { present, madeOn: manifest ? `${manifest.madeOn.processor}, ${manifest.madeOn.cores} cores` : null, setups: own.length, takes: all.length };
+    },
+    async remove() {
+      for (const setup of (await setups.list()).filter((s) => s.demo)) {
+        // Trials made here in a demo setup go with it; the page says so before.
+        for (const take of await takes.list(setup.id)) await takes.remove(take.id);
+        await setups.remove(setup.id);
+      }
+      rmSync(folders.demo, { recursive: true, force: true });
+      await store.write((db) =>
+        db.batch([
+          db.delete(drives).where(eq(drives.id, demoDriveId)),
+          db.insert(settings).values({ key: 'demo', value: 'removed' }).onConflictDoUpdate({ target: settings.key, set: { value: 'removed' } }),
+        ]),
+      );
+      live.dataChanged();
+      log.add('info', 'The demo was removed.');
+    },
+  };
+}
+
+/**
+ * Brings a finished take in with its ledger: the files are copied to their places, then the take is stored.
+ * @param from folder with the ledger and, under its own name, the media file
+ */
+export async function bringInTake(takes: TakeService, take: Take, from: string, mediaPath: string): Promise<void> {
+  const target = takes.folder(take.id);
+  mkdirSync(target, { recursive: true });
+  const media = basename(take.filePath);
+  cpSync(from, target, { recursive: true, filter: (path) => basename(path) !== media });
+  cpSync(join(from, media), mediaPath);
+  await takes.insert({ ...take, filePath: mediaPath, fileName: media });
+}

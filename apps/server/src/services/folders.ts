@@ -1,0 +1,28 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** Where the application keeps what is its own. */
+export interface Folders {
+  data: string;
+  takes: string;
+  cache: string;
+  kept: string;
+  footage: string;
+  demo: string;
+  database: string;
+}
+
+export function prepareFolders(data: string): Folders {
+  const folders: Folders = {
+    data, takes: join(data, 'takes'), cache: join(data, 'cache'), kept: join(data, 'kept'), footage: join(data, 'footage'),
+    demo: join(data, 'demo'), database: join(data, 'mellow.db'),
+  };
+  for (const folder of [folders.takes, folders.cache, folders.kept, folders.footage]) mkdirSync(folder, { recursive: true });
+  return folders;
+}
+
+/** A name that can stand in any file system: letters, digits, spaces, dots and dashes; never empty, never a dot first. */
+export function safeName(text: string): string {
+  const plain = text.normalize('NFKD').replace(/[^\p{Letter}\p{Number} ._-]+/gu, '').replace(/^[. ]+|[. ]+$/g, '').slice(0, 80);
+  return plain || 'take';
+}

@@ -1,0 +1,30 @@
+import type { LiveState, LiveTake } from '@mellow/model';
+
+/** The live state, held once and told to every listener; a listener that is slow gets the latest state only. */
+export interface LiveHub {
+  state(): LiveState;
+  setTake(recorder: LiveState['recorder'], take: LiveTake | null): void;
+  /** Stored data changed: pages fetch again. */
+  dataChanged(): void;
+  notify(tone: 'note' | 'loss', title: string, text: string, takeId: string | null): void;
+  listen(listener: (state: LiveState) => void): () => void;
+}
+
+export function createLiveHub(): LiveHub {
+  const listeners = new Set<(state: LiveState) => void>();
+  let state: LiveState = { serial: 0, recorder: 'idle', take: null, dataVersion: 0, notice: null };
+  const update = (change: Partial<LiveState>): void => {
+    state = { ...state, ...change, serial: state.serial + 1 };
+    for (const listener of listeners) listener(state);
+  };
+  return {
+    state: () => state,
+    setTake: (recorder, take) => update({ recorder, take }),
+    dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
+    notify: (tone, title, text, takeId) => update({ notice: { id: (state.notice?.id ?? 0) + 1, tone, title, text, takeId } }),
+    listen(listener) {
+      listeners.add(listener);
+      return () => void listeners.delete(listener);
+    },
+  };
+}

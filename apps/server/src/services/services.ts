@@ -1,0 +1,44 @@
+import { openStore, type Store } from '../db/openStore';
+import { openAppLog, type AppLog } from './appLog';
+import { createDemoService, type DemoService } from './demo';
+import { createDriveService, type DriveService } from './drives';
+import { prepareFolders, type Folders } from './folders';
+import { createLiveHub, type LiveHub } from './liveHub';
+import { createRecorderService, type RecorderService } from './recorder';
+import { createSetupService, type SetupService } from './setups';
+import { createTakeService, type TakeService } from './takes';
+
+export interface Services {
+  store: Store;
+  folders: Folders;
+  log: AppLog;
+  live: LiveHub;
+  drives: DriveService;
+  setups: SetupService;
+  takes: TakeService;
+  recorder: RecorderService;
+  demo: DemoService;
+}
+
+export interface ServiceOptions {
+  dataFolder: string;
+  /** Silence of the recorder after which it counts as hung. */
+  hangMs?: number;
+  /** Seconds of the game without recording before each trial. */
+  baselineS?: number;
+}
+
+/** Opens everything the server needs on one data folder. */
+export async function openServices(options: ServiceOptions): Promise<Services> {
+  const folders = prepareFolders(options.dataFolder);
+  const store = await openStore(folders.database);
+  const log = openAppLog(folders.data);
+  const live = createLiveHub();
+  const drives = createDriveService(store, folders, live);
+  const setups = createSetupService(store, drives, live);
+  const takes = createTakeService(store, folders, live);
+  const recorder = createRecorderService({ folders, log, live, drives, setups, takes, hangMs: options.hangMs ?? 5000, baselineS: options.baselineS ?? 5 });
+  const demo = createDemoService(store, folders, setups, takes, live, log);
+  await drives.defaultId();
+  return { store, folders, log, live, drives, setups, takes, recorder, demo };
+}

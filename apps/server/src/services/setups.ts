@@ -1,0 +1,124 @@
+import { asc, eq } from 'drizzle-orm';
+import { nanoid } from 'nanoid';
+import { z } from 'zod';
+import { plainPracticeGame, startRecipe } from '@mellow/core';
+import {
+  briefSchema, practiceGameSchema, recipeSchema, setupSchema, type NewSetup, type Recipe, type RecipeVersion, type Setup, type SetupPatch,
+} from '@mellow/model';
+import type { Store } from '../db/openStore';
+import { recipeVersions, setups } from '../db/schema';
+import { problem } from '../http/problem';
+import type { DriveService } from './drives';
+import type { LiveHub } from './liveHub';
+
+export interface SetupService {
+  list(): Promise<Setup[]>;
+  get(id: string): Promise<Setup>;
+  create(body: NewSetup): Promise<Setup>;
+  /** Stores a setup as it is, with its versions; used when something is brought in. */
+  bringIn(setup: Setup): Promise<void>;
+  change(id: string, patch: SetupPatch): Promise<Setup>;
+  remove(id: string): Promise<void>;
+  setDraft(id: string, recipe: Recipe): Promise<Setup>;
+  undo(id: string): Promise<Setup>;
+  /** The draft's number: that of the last version if nothing changed, otherwise a new one. */
+  version(id: string): Promise<RecipeVersion>;
+}
+
+const undoKept = 50;
+const recipeListSchema = z.array(recipeSchema);
+
+export function createSetupService(store: Store, drives: DriveService, live: LiveHub): SetupService {
+  type Row = typeof setups.$inferSelect;
+  const undoOf = (row: Row): Recipe[] => recipeListSchema.parse(JSON.parse(row.undo));
+  const toSetup = (row: Row, versions: (typeof recipeVersions.$inferSelect)[]): Setup =>
+    setupSchema.parse({
+      id: row.id, name: row.name, demo: row.demo, game: JSON.parse(row.game), brief: JSON.parse(row.brief), draft: JSON.parse(row.draft),
+      start: JSON.parse(row.start), undoDepth: undoOf(row).length, createdAt: row.createdAt,
+      versions: versions.filter((v) => v.setupId === row.id).map((v) => ({ number: v.number, recipe: JSON.parse(v.recipe), createdAt: v.createdAt })),
+    });
+  const rowOf = async (id: string): Promise<Row> => {
+    const row = (await store.db.select().from(setups).where(eq(setups.id, id)))[0];
+    if (!row) throw problem('not-found', `There is no setup "${id}". It may have been removed; the list of setups shows those there are.`);
+    return row;
+  };
+  const versionsOf = () => store.db.select().from(recipeVersions).orderBy(asc(recipeVersions.number));
+  const get = async (id: string): Promise<Setup> => toSetup(await rowOf(id), await versionsOf());
+  const update = async (id: string, change: Partial<Row>): Promise<Setup> => {
+    await store.write((db) => db.update(setups).set(change).where(eq(setups.id, id)));
+    live.dataChanged();
+    return get(id);
+  };
+  return {
+    async list() {
+      const versions = await versionsOf();
+      return (await store.db.select().from(setups).orderBy(asc(setups.createdAt))).map((row) => toSetup(row, versions));
+    },
+    get,
+    async create(body) {
+      const game = practiceGameSchema.parse(body.game ?? plainPracticeGame);
+      const recipe = startRecipe(body.brief, game, await drives.defaultId());
+      const text = JSON.stringify(recipe);
+      const id = nanoid(10);
+      await store.write((db) =>
+        db.insert(setups).values({
+          id, name: body.name, demo: false, game: JSON.stringify(game), brief: JSON.stringify(briefSchema.parse(body.brief)), draft: text,
+          start: text, undo: '[]', createdAt: new Date().toISOString(),
+        }),
+      );
+      live.dataChanged();
+      return get(id);
+    },
+    async bringIn(setup) {
+      await store.write(async (db) => {
+        await db.batch([
+          db.insert(setups).values({
+            id: setup.id, name: setup.name, demo: setup.demo, game: JSON.stringify(setup.game), brief: JSON.stringify(setup.brief),
+            draft: JSON.stringify(setup.draft), start: JSON.stringify(setup.start), undo: '[]', createdAt: setup.createdAt,
+          }),
+          ...setup.versions.map((v) =>
+            db.insert(recipeVersions).values({ setupId: setup.id, number: v.number, recipe: JSON.stringify(v.recipe), createdAt: v.createdAt }),
+          ),
+        ]);
+      });
+      live.dataChanged();
+    },
+    async change(id, patch) {
+      await rowOf(id);
+      return update(id, {
+        ...(patch.name === undefined ? {} : { name: patch.name }),
+        ...(patch.game === undefined ? {} : { game: JSON.stringify(patch.game) }),
+        ...(patch.brief === undefined ? {} : { brief: JSON.stringify(patch.brief) }),
+      });
+    },
+    async remove(id) {
+      await rowOf(id);
+      await store.write((db) => db.batch([db.delete(recipeVersions).where(eq(recipeVersions.setupId, id)), db.delete(setups).where(eq(setups.id, id))]));
+      live.dataChanged();
+    },
+    async setDraft(id, recipe) {
+      const row = await rowOf(id);
+      if (row.draft === JSON.stringify(recipe)) return get(id);
+      const undo = [...undoOf(row), recipeSchema.parse(JSON.parse(row.draft))].slice(-undoKept);
+      return update(id, { draft: JSON.stringify(recipe), undo: JSON.stringify(undo) });
+    },
+    async undo(id) {
+      const row = await rowOf(id);
+      const undo = undoOf(row);
+      const before = undo.pop();
+      if (!before) throw problem('bad-request', 'Nothing is left to undo in this recipe.');
+      return update(id, { draft: JSON.stringify(before), undo: JSON.stringify(undo) });
+    },
+    async version(id) {
+      const setup = await get(id);
+      const last = setup.versions[setup.versions.length - 1];
+      const same = setup.versions.filter((v) => JSON.stringify(v.recipe) === JSON.stringify(setup.draft)).pop();
+      if (same) return same;
+      const version: RecipeVersion = { number: (last?.number ?? 0) + 1, recipe: setup.draft, createdAt: new Date().toISOString() };
+      await store.write((db) =>
+        db.insert(recipeVersions).values({ setupId: id, number: version.number, recipe: JSON.stringify(version.recipe), createdAt: version.createdAt }),
+      );
+      return version;
+    },
+  };
+}
