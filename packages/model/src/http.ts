@@ -50,7 +50,7 @@ export const pyramidSchema = z.object({
   rowsPerBucket: z.number(),
   periodUs: z.number(),
   dueFrames: z.int(),
-  /** Per bucket: usual and busiest milliseconds of the slowest station, null where nothing was filed. */
+  /** Per bucket: mean and longest time from one new picture to the next, null where there was none. */
   meanMs: z.array(z.number().nullable()),
   maxMs: z.array(z.number().nullable()),
   bytes: z.array(z.number()),

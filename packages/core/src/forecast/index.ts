@@ -1,1 +1,2 @@
 export * from './forecast';
+export * from './safety';

@@ -4,8 +4,8 @@ import { NEVER, type LedgerColumns } from './columns';
 
 /**
  * The rows from `from` to `to` in at most `buckets` pieces of equal length, for a timeline.
- * The frame time of a row is the longest service among size and encode as far as the ledger holds it,
- * service(n) = done(n) - max(done(n-1), arrived(n)); minima and maxima survive, so no spike is smoothed away.
+ * The frame time of a row is the time from one new picture to the next; means and maxima survive, so no spike is
+ * smoothed away.
  */
 export function pyramidOf(columns: LedgerColumns, rate: FrameRate, from: number, to: number, buckets: number): Pyramid {
   const end = Math.min(to, columns.length);
@@ -27,7 +27,7 @@ export function pyramidOf(columns: LedgerColumns, rate: FrameRate, from: number,
     writeMisses: zeros(),
   };
   const filed = zeros();
-  const service = serviceTimesMs(columns);
+  const intervals = pictureIntervalsMs(columns);
   for (let n = start; n < end; n++) {
     const b = Math.min(count - 1, Math.floor((n - start) / rowsPerBucket));
     const bump = (list: number[]) => (list[b] = (list[b] ?? 0) + 1);
@@ -38,7 +38,7 @@ export function pyramidOf(columns: LedgerColumns, rate: FrameRate, from: number,
     else if (fate === 'write-miss') bump(out.writeMisses);
     const bytes = columns.bytes[n] ?? NEVER;
     if (bytes !== NEVER) out.bytes[b] = (out.bytes[b] ?? 0) + bytes;
-    const ms = service[n] ?? NaN;
+    const ms = intervals[n] ?? NaN;
     if (!Number.isNaN(ms)) {
       bump(filed);
       out.meanMs[b] = (out.meanMs[b] ?? 0) + ms;
@@ -49,30 +49,20 @@ export function pyramidOf(columns: LedgerColumns, rate: FrameRate, from: number,
   return out;
 }
 
-/** Per row: the time the slowest of size and encode took for it, milliseconds; NaN for a lost frame. */
-export function serviceTimesMs(columns: LedgerColumns): Float64Array {
+/**
+ * Per row: the time from the last new picture to this one, by when the game presented them, milliseconds.
+ * NaN for rows without a new picture, and for the first.
+ */
+export function pictureIntervalsMs(columns: LedgerColumns): Float64Array {
   const out = new Float64Array(columns.length).fill(NaN);
-  let sizeDoneUs = -Infinity;
-  let encodeDoneUs = -Infinity;
+  const isNew = fates.indexOf('new');
+  let beforeUs = NaN;
   for (let n = 0; n < columns.length; n++) {
-    const due = columns.dueUs[n] ?? 0;
-    const at = (name: 'captured' | 'sized' | 'encodeIn' | 'encodeOut') => {
-      const offset = columns[name][n] ?? NEVER;
-      return offset === NEVER ? null : due + offset;
-    };
-    const [captured, sized, encodeIn, encodeOut] = [at('captured'), at('sized'), at('encodeIn'), at('encodeOut')];
-    let slowestUs = NaN;
-    if (captured !== null && sized !== null) {
-      slowestUs = sized - Math.max(sizeDoneUs, captured);
-      sizeDoneUs = sized;
-    }
-    if (encodeIn !== null && encodeOut !== null) {
-      // Pictures leave the encoder in coding order: with B-frames a later one may leave first.
-      const service = Math.max(0, encodeOut - Math.max(encodeDoneUs, encodeIn));
-      encodeDoneUs = Math.max(encodeDoneUs, encodeOut);
-      slowestUs = Number.isNaN(slowestUs) ? service : Math.max(slowestUs, service);
-    }
-    out[n] = slowestUs / 1000;
+    const source = columns.source[n] ?? NEVER;
+    if (columns.fate[n] !== isNew || source === NEVER) continue;
+    const presentedUs = (columns.dueUs[n] ?? 0) + source;
+    out[n] = (presentedUs - beforeUs) / 1000;
+    beforeUs = presentedUs;
   }
   return out;
 }

@@ -3,7 +3,7 @@ import { framesPerSecond } from './frameRate';
 
 /** The one module that turns numbers into words; every unit on the screen comes from here. */
 
-const thin = '\u2009';
+const thin = '\u2009'; // narrow in the words' font; the figures' font has one width for all
 
 /** Whole number with thin spaces between thousands: 319 200. */
 export function formatCount(value: number): string {

@@ -51,6 +51,7 @@ export function repeatSpread(trials: readonly Take[]): Map<TrialFigure['name'], 
 export function compareTrials(a: Take, b: Take, all: readonly Take[]): Comparison {
   const spread = repeatSpread(all.filter((t) => t.state === 'closed'));
   if (!spread.size) return { verdict: 'unknown', text: 'Repeat one trial unchanged to see how much equal recipes differ.' };
+  if (!trialFigures(a).length || !trialFigures(b).length) return { verdict: 'unknown', text: '' };
   const before = new Map(trialFigures(a).map((f) => [f.name, f.value]));
   const beyond: string[] = [];
   for (const { name, value } of trialFigures(b)) {

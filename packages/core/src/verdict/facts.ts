@@ -1,7 +1,7 @@
 import type { Fact, Recipe, Take } from '@mellow/model';
 import { bitrateOf } from '../storage';
 import {
-  dueFramesIn, formatBitrate, formatBytes, formatFps, formatRate, formatSeconds, formatSize, framesPerSecond, plural,
+  dueFramesIn, formatCount, formatBitrate, formatBytes, formatFps, formatRate, formatSeconds, formatSize, framesPerSecond, plural,
 } from '../units';
 import { containerWords, effortWords, rateWords, soundCodecWords } from '../recipe/words';
 
@@ -40,31 +40,31 @@ export function takeFacts(take: Input): Fact[] {
     {
       name: 'Frames',
       asked: plural(summary.due, 'frame') + ' due',
-      found: `${plural(pictures, 'new picture')}, ${plural(repeats, 'repeat')}`,
+      found: `${formatCount(pictures)} new, ${plural(repeats, 'repeat')}`,
       holds: lost === 0,
     },
     {
       name: 'Gaps',
       asked: 'left as they are',
-      found: lost === 0 ? 'none' : `${plural(lost, 'frame')} missing, the picture before stands`,
+      found: lost === 0 ? 'none' : `${plural(lost, 'frame')} left open`,
       holds: lost === 0,
     },
     {
       name: 'Video',
       asked: `AVC, ${effortWords[recipe.encode.effort]}, ${rateWords(recipe.encode)}`,
-      found: `${codecNames[picture.codec] ?? picture.codec} ${picture.profile}, ${formatBitrate(bitrateOf(picture.pictureBytes, dueS))}`,
+      found: `${codecNames[picture.codec] ?? picture.codec} level ${(picture.level / 10).toFixed(1)}, ${formatBitrate(bitrateOf(picture.pictureBytes, dueS))}`,
       holds: picture.codec === 'h264',
     },
     {
       name: 'Size',
       asked: recipe.encode.rateControl === 'constant-quality' ? 'follows the picture' : `${formatBytes(askedBytesPerHour(recipe))} an hour`,
-      found: `${formatBytes((facts.bytes / Math.max(dueS, 0.001)) * 3600)} an hour, ${formatBytes(facts.bytes)} here`,
+      found: `${formatBytes((facts.bytes / Math.max(dueS, 0.001)) * 3600)}/h, ${formatBytes(facts.bytes)} here`,
       holds: null,
     },
     {
       name: 'Colour',
       asked: `Rec. 709, ${recipe.encode.range}`,
-      found: colourFound(picture),
+      found: colourFound(picture, recipe.encode.range),
       holds: picture.matrix === 'bt709' && picture.range === (recipe.encode.range === 'full' ? 'pc' : 'tv'),
     },
     {
@@ -76,7 +76,7 @@ export function takeFacts(take: Input): Fact[] {
     {
       name: 'File',
       asked: containerWords[recipe.container].name,
-      found: take.state === 'rescued' ? 'rescued, closed and read' : 'closed and read to the end',
+      found: take.state === 'rescued' ? 'rescued and read' : 'closed and read',
       holds: true,
     },
   ];
@@ -87,10 +87,11 @@ function soundWords(codecs: string[]): string {
   return `${plural(codecs.length, 'lane')}, ${[...new Set(codecs)].join(' and ')}`;
 }
 
-function colourFound(picture: NonNullable<Take['facts']>['picture']): string {
+function colourFound(picture: NonNullable<Take['facts']>['picture'], asked: Recipe['encode']['range']): string {
+  if (picture.matrix === 'bt709' && picture.range === (asked === 'full' ? 'pc' : 'tv')) return 'equal, and tagged so';
   const matrix = picture.matrix === 'bt709' ? 'Rec. 709' : picture.matrix;
   const range = picture.range === 'pc' ? 'full' : picture.range === 'tv' ? 'limited' : 'range not tagged';
-  return `${matrix}, ${range}, tagged so`;
+  return `${matrix}, ${range}`;
 }
 
 function askedBytesPerHour(recipe: Recipe): number {

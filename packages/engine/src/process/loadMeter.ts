@@ -1,4 +1,4 @@
-import { ascending, mean, percentileOfSorted } from '@mellow/core';
+import { ascending, mean, percentileOfSorted, stallUs } from '@mellow/core';
 import type { SecondRow, TakeOrder } from '@mellow/model';
 import type { Control } from '../shared/control';
 import { openSampleLog, type SampleLogMemory } from '../shared/sampleLog';
@@ -9,7 +9,7 @@ export interface LoadMeter {
   /** Notes the encoder's times now, so that its last moments are known after its threads ended. */
   sample(): void;
   /** What happened since the last call, as the row of one second. */
-  read(second: number, filedFrames: number): SecondRow;
+  read(second: number): SecondRow;
   /** Peaks of the lanes since the last row, dBFS. */
   lanePeaks(): (number | null)[];
 }
@@ -35,7 +35,7 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
   let own = ownProcessS();
   let machine = machineBusyS();
   let pressure = pressureUs();
-  let filedBefore = 0;
+  let encodedBefore = 0;
   let bytesBefore = 0;
   let atMs = performance.now();
   let lastPeaks: (number | null)[] = order.recipe.lanes.map(() => null);
@@ -44,7 +44,7 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
   return {
     sample,
     lanePeaks: () => lastPeaks,
-    read(second, filedFrames) {
+    read(second) {
       const elapsedS = Math.max(0.001, (performance.now() - atMs) / 1000);
       atMs = performance.now();
       sample();
@@ -53,8 +53,9 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const ownNow = ownProcessS();
       const machineNow = machineBusyS();
       const pressureNow = pressureUs();
-      const frames = filedFrames - filedBefore;
-      filedBefore = filedFrames;
+      const encoded = control.get('encoded');
+      const frames = encoded - encodedBefore;
+      encodedBefore = encoded;
       const encoderRunS = encoder && encoderNow ? encoderNow.runS - encoder.runS : null;
       const waitS = encoder && encoderNow ? encoderNow.waitS - encoder.waitS : null;
       const gameS = game && gameNow ? gameNow.runS - game.runS : 0;
@@ -73,7 +74,8 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const bytesWritten = bytes - bytesBefore;
       bytesBefore = bytes;
       const driveTimes = meters.drive();
-      const gameTimes = gameMeter();
+      // A stall is no load: the game stands still by itself, and the fates tell so.
+      const gameTimes = gameMeter().filter((ms) => ms < stallUs / 1000);
       lastPeaks = order.recipe.lanes.map((_, i) => peakDbfs(peaks[i] ?? 0));
       peaks.fill(0);
       const latencyMs = control.figure('driveLatencyUs') / 1000;

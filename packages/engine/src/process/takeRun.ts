@@ -88,12 +88,10 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       let second = 0;
       let lastSecond: SecondRow | null = null;
       let nextSecondUs = (order.clock === 'real' ? dueZeroUs : startedUs) + 1e6;
-      let filed = 0;
       const settle = (everything: boolean): void => {
         const from = settled;
         const issued = control.get('dueIssued');
         while (settled < issued && (everything || isSettled(settled))) {
-          if (ledger.state(settled) !== rowStates.lost) filed++;
           live.count(ledger.get(settled, 'fate'), ledger.get(settled, 'cause'), Math.floor(dueUs(rate, settled) / 1e6));
           settled++;
         }
@@ -104,7 +102,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
         if (secondOver || everything) {
           // What is left after the last whole second is too short to say something of loads.
           const tooShort = everything && second > 0 && nextSecondUs - nowUs() > 500_000;
-          if (!tooShort) lastSecond = meter.read(second++, filed);
+          if (!tooShort) lastSecond = meter.read(second++);
           nextSecondUs += 1e6;
           writer.append(concatColumns(pending.splice(0)), tooShort ? null : lastSecond);
         }
@@ -114,7 +112,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       const timer = setInterval(() => {
         if (beforeZero && nowUs() >= dueZeroUs) {
           beforeZero = false;
-          meter.read(0, 0);
+          meter.read(0);
         }
         const fresh = gameTimes.since(gameTimesSeen);
         gameTimesSeen = fresh.count;

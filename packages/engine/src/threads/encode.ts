@@ -92,6 +92,7 @@ runThread(({ order, memory }) => {
       FFmpegError.throwIfError(code, 'encoding');
       const n = Number(packet.pts);
       stamp(n, 'encodeOut');
+      control.add('encoded', 1);
       while (!packets.push([packetKinds.packet, n, Number(packet.dts), packet.isKeyframe ? 1 : 0, 0], packet.data, 1e6)) {
         if (control.get('failed')) return;
       }

@@ -1,0 +1,142 @@
+import { useEffect, useRef } from 'react';
+import { useNavigate } from 'react-router';
+import { bytesParts, formatBytes, formatCount, formatDuration, formatFps, formatFpsNumber, formatRate, framesPerSecond, periodUs } from '@mellow/core';
+import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
+import { Button } from '../../parts/Button';
+import { HoldButton } from '../../parts/HoldButton';
+import { EmptyPlace } from '../../parts/Message';
+import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
+import { useDrivesQuery, useMachineQuery, useStopMutation } from '../../store/api';
+import { useAppSelector } from '../../store/store';
+import { soundWords, stationChoices } from '../path/pathWords';
+import { useSetup } from '../shell/SetupFrame';
+import { LastMinute } from './LastMinute';
+import './Roll.css';
+
+/** Roll: the live path while a take is made. The page moves only with the recorder's events. */
+export function RollPlace() {
+  const { setup, trials } = useSetup();
+  const live = useAppSelector((state) => state.live.state);
+  const take = live?.take && live.take.setupId === setup.id ? live.take : null;
+  useVerdictAfter(take?.takeId ?? null);
+  if (!take) {
+    const last = trials[0];
+    const elsewhere = live?.take ? `Another setup is rolling, trial ${live.take.number}.` : 'The recorder is idle.';
+    return (
+      <>
+        <h1 style={{ margin: '8px 0 16px' }}>Nothing of this setup is rolling.</h1>
+        <EmptyPlace title={elsewhere} action={<Button main to="../path">To the path</Button>}>
+          A trial is begun on Path{last ? `; the last one was trial ${last.number}` : ''}. While it rolls, this place shows it live.
+        </EmptyPlace>
+      </>
+    );
+  }
+  const recipe = trials.find((t) => t.id === take.takeId)?.recipe ?? setup.draft;
+  return <Rolling setup={setup} take={take} recipe={recipe} />;
+}
+
+/** When the take on this place has ended, its verdict follows. */
+function useVerdictAfter(takeId: string | null): void {
+  const navigate = useNavigate();
+  const seen = useRef<string | null>(null);
+  useEffect(() => {
+    if (takeId) seen.current = takeId;
+    else if (seen.current) void navigate(`/takes/${seen.current}`);
+  }, [takeId, navigate]);
+}
+
+const stateSentences: Record<string, string> = {
+  preparing: 'Armed: the recorder opens its encoder and its file.',
+  baseline: 'First the game alone, then the same passage while recording.',
+  closing: 'Closing the file and reading it back.',
+  rescuing: 'The recorder died; what reached the drive is being rescued.',
+};
+
+function Rolling({ setup, take, recipe }: { setup: Setup; take: LiveTake; recipe: Recipe }) {
+  const { data: drives = [] } = useDrivesQuery();
+  const { data: machine } = useMachineQuery();
+  const [stop, stopping] = useStopMutation();
+  const rolling = take.state === 'rolling';
+  const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
+  const choices = stationChoices(recipe, setup.game, drive);
+  const budget = periodUs(recipe.rate) / 1000;
+  const stations = Object.fromEntries(
+    stationNames.map((name): [Station, RibbonStation] => {
+      const load = take.loads[name];
+      const known = load && load.meanMs !== null && load.busiestMs !== null ? { usual: load.meanMs, busiest: load.busiestMs, budget: name === 'drive' ? 1000 : budget } : null;
+      return [name, { what: name === 'game' && take.gameFps ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps` : choices[name], load: known, unit: name === 'drive' ? 'ms/s' : 'ms', unknown: rolling ? 'in a second' : 'not rolling yet' }];
+    }),
+  ) as Record<Station, RibbonStation>;
+  const size = bytesParts(take.bytesWritten);
+  const lost = lossFates.reduce((sum, fate) => sum + (take.fates[fate] ?? 0), 0);
+  const seconds = take.elapsedUs / 1e6;
+  const filedLastSecond = take.lastMinute[take.lastMinute.length - 2] ?? take.lastMinute[take.lastMinute.length - 1];
+  return (
+    <>
+      <Ribbon
+        stations={stations}
+        sound={soundWords(recipe)}
+        selected={null}
+        flowing={rolling}
+        outcome={
+          <>
+            <h3>The file</h3>
+            <p className="big out-size">{size.value}<span className="unit">{size.unit} so far</span></p>
+            <p className="out-row"><span className="soft">safe so far</span><span className="n">{formatBytes(take.durableBytes)}</span></p>
+            <p className="out-row"><span className="soft">lost so far</span><span><span className="n">{formatCount(lost)}</span> <span className="soft">of</span> <span className="n">{formatCount(take.due)}</span></span></p>
+          </>
+        }
+      />
+      <section className="sheet roll-sheet">
+        <div className="roll-clock-side">
+          <p className="row">
+            <b className="roll-state"><svg width="12" height="12" aria-hidden="true"><circle cx="6" cy="6" r={rolling ? 6 : 4.5} fill={rolling ? 'var(--accent)' : 'none'} stroke="var(--accent-ink)" strokeDasharray={rolling ? undefined : '2.500 2'} /></svg>{rolling ? 'Rolling' : take.state === 'closing' || take.state === 'rescuing' ? 'Closing' : 'Armed'}</b>
+            <span className="soft">trial {take.number} of {setup.name}</span>
+          </p>
+          <p className="roll-clock" role="timer" aria-label={`${formatDuration(seconds)} recorded`}>{formatDuration(seconds)}</p>
+          <p className="soft" role="status">{rolling ? `Trial of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s` : take.state === 'baseline' && take.baselineLeftS > 0 ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.` : (stateSentences[take.state] ?? '')}</p>
+          <div className="roll-progress" aria-hidden="true"><i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} /></div>
+          <HoldButton hotkey="s" disabled={stopping.isLoading || take.state === 'closing' || take.state === 'rescuing'} onHeld={() => void stop()}>Stop</HoldButton>
+        </div>
+        <div className="roll-minute">
+          <div className="row"><h2>The last minute</h2>{filedLastSecond && <span className="push">Filed <b className="n">{filedLastSecond[0] + filedLastSecond[1]}</b> of {formatFpsNumber(framesPerSecond(recipe.rate))} in the last second</span>}</div>
+          <LastMinute take={take} fps={framesPerSecond(recipe.rate)} />
+        </div>
+      </section>
+      <div className="roll-below">
+        <section>
+          <h2>Sound lanes</h2>
+          {recipe.lanes.length === 0 && <p className="soft">No lane: the file will be silent.</p>}
+          {recipe.lanes.map((lane, i) => <LaneMeter key={i} number={i + 1} name={lane.name} sources={lane.sources.join(' and ')} peak={take.lanePeakDbfs[i] ?? null} known={take.lanePeakDbfs.length > i} />)}
+        </section>
+        <section className="roll-written">
+          <div className="row"><h2>Written</h2><span className="soft clip push">{drive?.name}</span></div>
+          <div className="advice-figures">
+            <div><p className="big">{bytesParts(take.bytesPerSecond).value}<span className="unit">{bytesParts(take.bytesPerSecond).unit}/s</span></p><p className="small soft">in the last second</p></div>
+            <div><p className="big">{bytesParts(take.bytesQueued).value}<span className="unit">{bytesParts(take.bytesQueued).unit}</span></p><p className="small soft">waits for the drive, of 64 MB</p></div>
+            <div><p className="big">{take.recorderCores === null ? '?' : take.recorderCores.toFixed(2)}<span className="unit">cores</span></p><p className="small soft">used by recording{machine ? `, of ${machine.cores}` : ''}</p></div>
+          </div>
+          <p className="soft small" style={{ marginTop: 12 }}>The game draws {take.gameFps ? formatFps(Math.round(take.gameFps)) : 'not yet'}, its slowest frame of the last second took {take.gameSlowestMs ? `${take.gameSlowestMs.toFixed(1)} ms` : 'not known'}. The file asks {formatRate(recipe.rate)}. </p>
+        </section>
+      </div>
+    </>
+  );
+}
+
+const floorDb = -60;
+
+function LaneMeter({ number, name, sources, peak, known }: { number: number; name: string; sources: string; peak: number | null; known: boolean }) {
+  const share = peak === null ? 0 : Math.max(0, Math.min(1, (peak - floorDb) / -floorDb));
+  return (
+    <div className="lane-meter" role="img" aria-label={`Lane ${number}, ${name}: ${peak === null ? 'silent' : `peak ${peak.toFixed(1)} dBFS`}`}>
+      <span className="lane-number">{number}</span>
+      <span><b>{name}</b><span className="small soft"><br />{sources}</span></span>
+      <svg width="100%" height="20" aria-hidden="true">
+        <rect x="0" y="6" width="100%" height="8" fill="var(--well)" />
+        <rect x="0" y="6" width={`${share * 100}%`} height="8" fill={peak !== null && peak > -0.1 ? 'var(--over)' : 'var(--sound)'} />
+        <rect x={`${((-12 - floorDb) / -floorDb) * 100}%`} y="2" width="1" height="16" fill="var(--ink)" />
+      </svg>
+      <span className="n">{!known ? '' : peak === null ? 'silent' : peak.toFixed(1).replace('-', '−')} <span className="small soft">{known && peak !== null ? 'dBFS' : ''}</span></span>
+    </div>
+  );
+}

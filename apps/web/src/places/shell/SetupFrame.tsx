@@ -1,0 +1,86 @@
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { NavLink, Outlet, useNavigate, useOutletContext, useParams } from 'react-router';
+import type { Setup, Take } from '@mellow/model';
+import { Button } from '../../parts/Button';
+import { Icon } from '../../parts/Icon';
+import { useSetupsQuery, useTakesQuery } from '../../store/api';
+import { QueryGate } from './QueryGate';
+
+interface SetupContext {
+  setup: Setup;
+  /** Trials of this setup, newest first. */
+  trials: Take[];
+  /** Where a place puts its tools into the line of steps. */
+  tools: HTMLElement | null;
+}
+
+export const useSetup = (): SetupContext => useOutletContext<SetupContext>();
+
+const steps = [
+  { to: 'path', name: 'Path' },
+  { to: 'trials', name: 'Trials' },
+  { to: 'roll', name: 'Roll' },
+];
+
+/** The second line inside a setup: its steps in the order of work. */
+export function SetupFrame() {
+  const { setupId = '' } = useParams();
+  const setups = useSetupsQuery();
+  const takes = useTakesQuery();
+  return (
+    <QueryGate queries={[setups, takes]} what="Reading the setup">
+      {() => {
+        const setup = setups.data?.find((s) => s.id === setupId);
+        if (!setup) return <NoSetup />;
+        const trials = (takes.data ?? []).filter((t) => t.setupId === setup.id);
+        return <Frame setup={setup} setups={setups.data ?? []} trials={trials} />;
+      }}
+    </QueryGate>
+  );
+}
+
+function NoSetup() {
+  return (
+    <div className="page" style={{ paddingTop: 48, display: 'grid', gap: 16, justifyItems: 'start' }}>
+      <h1>This setup is not here.</h1>
+      <p className="soft">It was removed, or the address is mistyped. Its takes went with it only if you deleted them.</p>
+      <Button main to="/setups">To the setups</Button>
+    </div>
+  );
+}
+
+function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trials: Take[] }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [tools, setTools] = useState<HTMLElement | null>(null);
+  const navigate = useNavigate();
+  return (
+    <div className="page">
+      <div className="steps-line">
+        <button type="button" className="steps-line-setup" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+          <span className="clip">{setup.name}</span>
+          <Icon name="down" />
+        </button>
+        <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+          {setups.map((other) => (
+            <MenuItem key={other.id} selected={other.id === setup.id} onClick={() => { setAnchor(null); void navigate(`/setups/${other.id}/path`); }}>
+              {other.name}
+            </MenuItem>
+          ))}
+        </Menu>
+        <nav className="steps" aria-label="Steps of the setup">
+          {steps.map((step, i) => (
+            <span key={step.to} style={{ display: 'contents' }}>
+              {i > 0 && <i />}
+              <NavLink to={step.to} className={({ isActive }) => (isActive ? 'here' : '')}>{step.name}</NavLink>
+            </span>
+          ))}
+        </nav>
+        {setup.demo && <span className="demo-tag">demo</span>}
+        <div className="steps-line-tools" ref={setTools} />
+      </div>
+      <Outlet context={{ setup, trials, tools } satisfies SetupContext} />
+    </div>
+  );
+}

@@ -1,0 +1,94 @@
+import { NavLink, Outlet, useLocation } from 'react-router';
+import { useColorScheme } from '@mui/material/styles';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { formatDuration } from '@mellow/core';
+import { Icon } from '../../parts/Icon';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { keysToggled, searchToggled } from '../../store/uiSlice';
+import { KeysDialog } from './KeysDialog';
+import { Notices } from './Notices';
+import { SearchDialog } from './SearchDialog';
+import { useKeys } from './useKeys';
+import './Shell.css';
+
+const places = [
+  { to: '/', name: 'Start' },
+  { to: '/setups', name: 'Setups' },
+  { to: '/takes', name: 'Takes' },
+];
+
+/** The slim bar on top, and what belongs to every place. */
+export function Shell() {
+  const dispatch = useAppDispatch();
+  const { pathname } = useLocation();
+  useKeys({ '?': () => dispatch(keysToggled()), 'mod+k': () => dispatch(searchToggled()) });
+  return (
+    <>
+      <a className="skip" href="#place">Skip to the place</a>
+      <header className="bar">
+        <NavLink to="/" className="bar-mark" aria-label="Mellow Frame, Start">
+          <svg width="24" height="20" viewBox="0 0 24 20" fill="none" aria-hidden="true">
+            <path d="M2 13.500V6a4 4 0 0 1 4-4h12a4 4 0 0 1 4 4v7.500" stroke="var(--ink)" strokeWidth="1.800" strokeLinecap="round" />
+            <path d="M2 17.800c2.500 0 2.500-3 5-3s2.500 3 5 3 2.500-3 5-3 2.500 3 5 3" stroke="var(--accent)" strokeWidth="1.800" strokeLinecap="round" />
+          </svg>
+          Mellow Frame
+        </NavLink>
+        <nav className="bar-places" aria-label="Places">
+          {places.map((place) => (
+            <NavLink key={place.to} to={place.to} end={place.to === '/'} className={({ isActive }) => (isActive ? 'here' : '')}>
+              {place.name}
+            </NavLink>
+          ))}
+        </nav>
+        <button type="button" className="bar-find" onClick={() => dispatch(searchToggled())}>
+          <Icon name="search" />
+          <span>Find a place, setup, take or action</span>
+          <kbd>Ctrl K</kbd>
+        </button>
+        <SchemeSwitch />
+        <RecorderState />
+      </header>
+      <main id="place" key={pathname.startsWith('/setups/') ? 'setup' : pathname} tabIndex={-1}>
+        <Notices />
+        <Outlet />
+      </main>
+      <KeysDialog />
+      <SearchDialog />
+    </>
+  );
+}
+
+function SchemeSwitch() {
+  const { mode, systemMode, setMode } = useColorScheme();
+  const dark = (mode === 'system' ? systemMode : mode) === 'dark';
+  return (
+    <Tooltip title={dark ? 'To the light scheme, oat' : 'To the dark scheme, dusk'}>
+      <IconButton size="small" onClick={() => setMode(dark ? 'light' : 'dark')} aria-label={dark ? 'Use the light scheme' : 'Use the dark scheme'} color="inherit">
+        <Icon name="moon" />
+      </IconButton>
+    </Tooltip>
+  );
+}
+
+/** Idle, armed, rolling, closing: by shape and text, never by colour alone. */
+function RecorderState() {
+  const live = useAppSelector((state) => state.live);
+  const recorder = live.state?.recorder ?? 'idle';
+  const take = live.state?.take ?? null;
+  const words = { idle: 'Idle', armed: 'Armed', rolling: 'Rolling', closing: 'Closing' } as const;
+  const content = (
+    <>
+      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+        {recorder === 'rolling' ? <circle cx="6" cy="6" r="6" fill="var(--accent)" /> : <circle cx="6" cy="6" r="4.5" fill="none" stroke={recorder === 'idle' ? 'var(--soft)' : 'var(--accent-ink)'} strokeWidth="1.5" strokeDasharray={recorder === 'idle' ? undefined : '2.500 2'} />}
+      </svg>
+      <b>{live.connected ? words[recorder] : 'No answer'}</b>
+      {recorder === 'rolling' && take ? <span className="n">{formatDuration(take.elapsedUs / 1e6)}</span> : <span className="soft">{live.connected ? 'on this PC' : 'from the program'}</span>}
+    </>
+  );
+  return take ? (
+    <NavLink className="bar-state" to={`/setups/${take.setupId}/roll`} aria-label={`${words[recorder]}, to the take`}>{content}</NavLink>
+  ) : (
+    <span className="bar-state" role="status">{content}</span>
+  );
+}

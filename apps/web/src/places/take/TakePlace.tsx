@@ -1,0 +1,94 @@
+import { useRef, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import type { Setup, Take } from '@mellow/model';
+import { Button } from '../../parts/Button';
+import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
+import { Icon } from '../../parts/Icon';
+import { Message } from '../../parts/Message';
+import { Profile } from '../../parts/Profile';
+import { useMakeTrialMutation, useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
+import { useAppSelector } from '../../store/store';
+import { QueryGate } from '../shell/QueryGate';
+import { CopyPath } from './CopyPath';
+import { Facts } from './Facts';
+import { Findings } from './Findings';
+import { Player, type PlayerHandle } from './Player';
+import { TakeLog } from './TakeLog';
+import { Timeline } from './Timeline';
+import './Take.css';
+
+/** Take: the verdict in one sentence, facts, player, timeline, findings. */
+export function TakePlace() {
+  const { takeId = '' } = useParams();
+  const take = useTakeQuery(takeId);
+  const setups = useSetupsQuery();
+  return (
+    <QueryGate queries={[take, setups]} what="Reading the take">
+      {() => (take.data ? <TakeView key={take.data.id} take={take.data} setup={setups.data?.find((s) => s.id === take.data?.setupId) ?? null} /> : null)}
+    </QueryGate>
+  );
+}
+
+function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
+  const navigate = useNavigate();
+  const [deleting, setDeleting] = useState(false);
+  const [timeS, setTimeS] = useState(0);
+  const player = useRef<PlayerHandle>(null);
+  const idle = useAppSelector((state) => (state.live.state?.recorder ?? 'idle') === 'idle');
+  const [setDraft] = useSetDraftMutation();
+  const [makeTrial, making] = useMakeTrialMutation();
+  const seek = (seconds: number) => player.current?.seek(seconds);
+  const again = async () => {
+    if (!setup) return;
+    if (JSON.stringify(setup.draft) !== JSON.stringify(take.recipe)) await setDraft({ id: setup.id, recipe: take.recipe });
+    const result = await makeTrial({ setupId: setup.id, lengthS: take.lengthS });
+    if ('data' in result && result.data) void navigate(`/setups/${setup.id}/roll`);
+  };
+  const { verdict } = take;
+  const when = new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+  return (
+    <div className="page">
+      <div className="steps-line">
+        {setup ? <Link className="soft quiet-link" to={`/setups/${setup.id}/trials`}>{setup.name}</Link> : <span className="soft">a removed setup</span>}
+        <Icon name="right" />
+        <b>Trial {take.number}</b>
+        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, measured on {take.demo ? `the PC the demo was made on, ${take.machine.cores} cores` : take.machine.name}</span>
+        <div className="steps-line-tools">
+          <CopyPath path={take.filePath} />
+          <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download><Icon name="table" />Ledger, CSV</Button>
+          <Button quiet onClick={() => setDeleting(true)}><Icon name="trash" />Delete</Button>
+          {setup && <Button disabled={!idle} busy={making.isLoading} onClick={() => void again()}><Icon name="again" />Repeat unchanged</Button>}
+          {setup && <Button main to={`/setups/${setup.id}/path`}>Change one thing</Button>}
+        </div>
+      </div>
+      <div className="take-head">
+        <h1>{verdict?.sentence ?? 'This trial is being made.'}</h1>
+        {take.summary && (
+          <div className="take-profile">
+            <Profile loads={take.summary.loads} width={96} />
+            <p className="small soft">the busiest 1 % at each station, Game to Drive, against the budget</p>
+          </div>
+        )}
+      </div>
+      {!verdict && <Message tone="note" title="No verdict yet" actions={<Button quiet to={`/setups/${take.setupId}/roll`}>See it live</Button>}>It follows when the file is closed and read back.</Message>}
+      {take.facts ? (
+        <>
+          <div className="take-body">
+            <Player ref={player} take={take} onTime={setTimeS} />
+            <Facts take={take} />
+            <Findings take={take} onJump={(us) => seek(us / 1e6)} />
+          </div>
+          <Timeline take={take} timeS={timeS} onSeek={seek} onPlay={() => player.current?.toggle()} />
+        </>
+      ) : (
+        verdict && (
+          <div className="take-body none">
+            <Findings take={take} onJump={() => {}} />
+          </div>
+        )
+      )}
+      <TakeLog takeId={take.id} />
+      {deleting && <DeleteTakeDialog take={take} onClose={() => setDeleting(false)} onDeleted={() => void navigate(setup ? `/setups/${setup.id}/trials` : '/takes')} />}
+    </div>
+  );
+}

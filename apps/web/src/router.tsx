@@ -1,0 +1,34 @@
+import { createBrowserRouter } from 'react-router';
+import { Shell } from './places/shell/Shell';
+import { SetupFrame } from './places/shell/SetupFrame';
+import { LostPlace } from './places/shell/LostPlace';
+import { StartPlace } from './places/start/StartPlace';
+import { SetupsPlace } from './places/setups/SetupsPlace';
+import { PathPlace } from './places/path/PathPlace';
+import { TrialsPlace } from './places/trials/TrialsPlace';
+import { RollPlace } from './places/roll/RollPlace';
+import { TakesPlace } from './places/takes/TakesPlace';
+import { TakePlace } from './places/take/TakePlace';
+
+export const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <LostPlace />,
+    children: [
+      { path: '/', element: <StartPlace /> },
+      { path: '/setups', element: <SetupsPlace /> },
+      {
+        path: '/setups/:setupId',
+        element: <SetupFrame />,
+        children: [
+          { path: 'path', element: <PathPlace /> },
+          { path: 'trials', element: <TrialsPlace /> },
+          { path: 'roll', element: <RollPlace /> },
+        ],
+      },
+      { path: '/takes', element: <TakesPlace /> },
+      { path: '/takes/:takeId', element: <TakePlace /> },
+      { path: '*', element: <LostPlace /> },
+    ],
+  },
+]);

@@ -1,0 +1,71 @@
+import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import { z } from 'zod';
+import {
+  demoStateSchema, driveSchema, driveStateSchema, logLineSchema, lossListSchema, machineSchema, problemSchema, pyramidSchema, setupListSchema,
+  setupSchema, takeListSchema, takeSchema, type DemoState, type Drive, type DriveState, type LogLine, type LossRun, type Machine,
+  type NewDrive, type NewSetup, type Problem, type Pyramid, type Recipe, type Setup, type SetupPatch, type Take,
+} from '@mellow/model';
+
+/** What the server has. Every answer is parsed here; inside it is trusted. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: `${globalThis.location?.origin ?? ''}/api` }),
+  tagTypes: ['Data'],
+  endpoints: (build) => ({
+    setups: build.query<Setup[], void>({ query: () => '/setups', transformResponse: (r) => setupListSchema.parse(r), providesTags: ['Data'] }),
+    takes: build.query<Take[], void>({ query: () => '/takes', transformResponse: (r) => takeListSchema.parse(r), providesTags: ['Data'] }),
+    take: build.query<Take, string>({ query: (id) => `/takes/${id}`, transformResponse: (r) => takeSchema.parse(r), providesTags: ['Data'] }),
+    pyramid: build.query<Pyramid, { id: string; from: number; to: number | null; buckets: number }>({
+      query: ({ id, from, to, buckets }) => `/takes/${id}/pyramid?from=${from}&buckets=${buckets}${to === null ? '' : `&to=${to}`}`,
+      transformResponse: (r) => pyramidSchema.parse(r),
+    }),
+    losses: build.query<{ total: number; runs: LossRun[] }, string>({ query: (id) => `/takes/${id}/losses`, transformResponse: (r) => lossListSchema.parse(r) }),
+    takeLog: build.query<LogLine[], string>({ query: (id) => `/takes/${id}/log`, transformResponse: (r) => z.array(logLineSchema).parse(r) }),
+    drives: build.query<DriveState[], void>({ query: () => '/drives', transformResponse: (r) => z.array(driveStateSchema).parse(r), providesTags: ['Data'] }),
+    machine: build.query<Machine, void>({ query: () => '/machine', transformResponse: (r) => machineSchema.parse(r) }),
+    demo: build.query<DemoState, void>({ query: () => '/demo', transformResponse: (r) => demoStateSchema.parse(r), providesTags: ['Data'] }),
+    addSetup: build.mutation<Setup, NewSetup>({ query: (body) => ({ url: '/setups', method: 'POST', body }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
+    changeSetup: build.mutation<Setup, { id: string; patch: SetupPatch }>({ query: ({ id, patch }) => ({ url: `/setups/${id}`, method: 'PATCH', body: patch }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
+    removeSetup: build.mutation<void, string>({ query: (id) => ({ url: `/setups/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
+    setDraft: build.mutation<Setup, { id: string; recipe: Recipe }>({
+      query: ({ id, recipe }) => ({ url: `/setups/${id}/draft`, method: 'PUT', body: { recipe } }),
+      transformResponse: (r) => setupSchema.parse(r),
+      // The bead stays where it was put while the server stores it; an error puts it back.
+      async onQueryStarted({ id, recipe }, { dispatch, queryFulfilled }) {
+        const change = dispatch(
+          api.util.updateQueryData('setups', undefined, (setups) => {
+            const setup = setups.find((s) => s.id === id);
+            if (setup) setup.draft = recipe;
+          }),
+        );
+        await queryFulfilled.catch(() => change.undo());
+      },
+      invalidatesTags: ['Data'],
+    }),
+    undoDraft: build.mutation<Setup, string>({ query: (id) => ({ url: `/setups/${id}/undo`, method: 'POST' }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
+    makeTrial: build.mutation<Take, { setupId: string; lengthS: number }>({ query: ({ setupId, lengthS }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body: { lengthS } }), transformResponse: (r) => takeSchema.parse(r), invalidatesTags: ['Data'] }),
+    stop: build.mutation<unknown, void>({ query: () => ({ url: '/recorder/stop', method: 'POST' }) }),
+    removeTake: build.mutation<void, string>({ query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
+    addDrive: build.mutation<Drive, NewDrive>({ query: (body) => ({ url: '/drives', method: 'POST', body }), transformResponse: (r) => driveSchema.parse(r), invalidatesTags: ['Data'] }),
+    measureDrive: build.mutation<Drive, string>({ query: (id) => ({ url: `/drives/${id}/measure`, method: 'POST' }), transformResponse: (r) => driveSchema.parse(r), invalidatesTags: ['Data'] }),
+    removeDrive: build.mutation<void, string>({ query: (id) => ({ url: `/drives/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
+    removeDemo: build.mutation<void, void>({ query: () => ({ url: '/demo', method: 'DELETE' }), invalidatesTags: ['Data'] }),
+  }),
+});
+
+/** The problem document of a failed request; a server that does not answer gets one of ours. */
+export function problemOf(error: unknown): Problem {
+  const parsed = problemSchema.safeParse((error as FetchBaseQueryError | undefined)?.data);
+  if (parsed.success) return parsed.data;
+  const status = (error as FetchBaseQueryError | undefined)?.status;
+  if (status === 'FETCH_ERROR') {
+    return { type: '/problems/no-server', title: 'Mellow Frame does not answer', status: 0, detail: 'The program behind this page has ended or is starting. A rolling take is closed by the recorder itself. Start Mellow Frame again; this page goes on by itself.' };
+  }
+  return { type: '/problems/unreadable', title: 'The answer could not be read', status: 0, detail: 'Page and program may be of different versions. Load the page again.' };
+}
+
+export const {
+  useSetupsQuery, useTakesQuery, useTakeQuery, usePyramidQuery, useLossesQuery, useTakeLogQuery, useDrivesQuery, useMachineQuery, useDemoQuery,
+  useAddSetupMutation, useChangeSetupMutation, useRemoveSetupMutation, useSetDraftMutation, useUndoDraftMutation, useMakeTrialMutation, useStopMutation,
+  useRemoveTakeMutation, useAddDriveMutation, useMeasureDriveMutation, useRemoveDriveMutation, useRemoveDemoMutation,
+} = api;

@@ -1,0 +1,19 @@
+import { containerWords } from '../recipe/words';
+import type { Effort, Recipe } from '@mellow/model';
+import { framesPerSecond } from '../units';
+
+/** Pictures the encoder looks ahead at each effort; from memory, checked by the delay of a take. */
+const lookAheadFrames: Record<Effort, number> = { lightest: 0, light: 0, middle: 10, thorough: 30, 'most-thorough': 40 };
+/** Pictures held by threads that work on several at once; common for a few cores. */
+const threadFrames = 4;
+
+/**
+ * Seconds of a take that are lost at most when the recorder dies: a cluster of 1 s, half a second on its way to the
+ * drive, and the pictures the encoder holds (architecture: "if the recorder dies"). Null: all of it.
+ */
+export function secondsLostIfKilled(recipe: Recipe): number | null {
+  if (!containerWords[recipe.container].survives) return null;
+  const { encode } = recipe;
+  const held = encode.lowDelay ? 0 : lookAheadFrames[encode.effort] + encode.bFrames + threadFrames;
+  return 1 + 0.5 + held / framesPerSecond(recipe.rate);
+}
