@@ -1,4 +1,4 @@
 import type { Config } from 'drizzle-kit';
 
 const config: Config = { dialect: 'sqlite', schema: './apps/server/src/db/schema.ts', out: './apps/server/drizzle' };
-export default config; // eslint-disable-line no-restricted-exports -- the tool asks for it
+export default config;

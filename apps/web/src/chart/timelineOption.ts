@@ -39,11 +39,14 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
     type: 'value', gridIndex, min: 0, max: endS, axisLine: { show: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: tokens.line } },
     axisLabel: { show: last, ...label, formatter: (value: number) => timeLabel(value, endS), showMaxLabel: false }, axisPointer: { show: true, label: { show: false }, lineStyle: { color: tokens.accentInk } },
   });
-  const row = (gridIndex: number, max: number | undefined, format: (value: number) => string) => ({
-    type: 'value', gridIndex, min: 0, ...(max === undefined ? {} : { max }), splitNumber: 1, axisLine: { show: false }, axisTick: { show: false }, splitLine: { show: false },
-    axisLabel: { ...label, formatter: format, showMinLabel: false },
+  const row = (gridIndex: number, max: number, values: number[], format: (value: number) => string) => ({
+    type: 'value', gridIndex, min: 0, max, splitNumber: 1, axisLine: { show: false }, axisTick: { show: false }, splitLine: { show: false },
+    axisLabel: { ...label, formatter: format, customValues: values },
   });
   const highest = Math.max(budgetMs, ...pyramid.maxMs.map((v) => v ?? 0));
+  // A stall of the game would press everything else onto the ground: above four budgets the axis ends.
+  const frameTop = Math.min(highest * 1.05, budgetMs * 4);
+  const highestRate = Math.max(0.001, ...rates);
   return {
     animation: false,
     textStyle: { fontFamily: wordFont },
@@ -60,8 +63,8 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
     ],
     xAxis: [axis(0, false), axis(1, false), axis(2, true)],
     yAxis: [
-      row(0, Math.max(budgetMs * 1.2, highest * 1.05), (v) => `${v.toFixed(1)} ms`),
-      row(1, undefined, (v) => `${formatFigure(v)} Mb/s`),
+      row(0, frameTop, [budgetMs, ...(frameTop > budgetMs * 1.8 ? [frameTop] : [])], (v) => (v === frameTop && highest > frameTop ? `over ${v.toFixed(0)} ms` : `${v.toFixed(1)} ms`)),
+      row(1, highestRate * 1.05, [highestRate], (v) => `${formatFigure(v)} Mb/s`),
       { type: 'value', gridIndex: 2, min: 0, max: 1, show: false },
     ],
     series: [

@@ -46,7 +46,38 @@ export function reconcile(columns: LedgerColumns, rate: FrameRate, file: FilePic
       columns.written[n] = NEVER;
     }
   }
+  promoteRepeats(columns, end);
   return { columns: sliceColumns(columns, 0, end), filePictures, tailFrames: columns.length - end, fileOffsetUs };
+}
+
+/** A repeat of a picture that was lost on its way is the first time the picture is in the file: it is new. */
+function promoteRepeats(columns: LedgerColumns, end: number): void {
+  let filedFrame = NEVER;
+  for (let n = 0; n < end; n++) {
+    if (!isFiled(columns, n)) continue;
+    const frame = columns.sourceFrame[n] ?? NEVER;
+    if (columns.fate[n] === fateCode('repeat') && frame > filedFrame) {
+      columns.fate[n] = fateCode('new');
+      columns.cause[n] = causeCode('none');
+    }
+    filedFrame = frame;
+  }
+}
+
+/**
+ * Source frames that were accepted, then lost at a later station, and never filed: a lost row does not consume
+ * its source frame, so the game's count has them among those passed over.
+ */
+export function acceptedThenLost(columns: LedgerColumns): number {
+  const filed = new Set<number>();
+  const lost = new Set<number>();
+  for (let n = 0; n < columns.length; n++) {
+    const frame = columns.sourceFrame[n] ?? NEVER;
+    if (frame !== NEVER) (isFiled(columns, n) ? filed : lost).add(frame);
+  }
+  let count = 0;
+  for (const frame of lost) if (!filed.has(frame)) count++;
+  return count;
 }
 
 /** Least values of long lists, in pieces that fit into a call. */

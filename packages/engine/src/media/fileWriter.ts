@@ -27,7 +27,7 @@ export interface FileWriter {
 
 const formats: Record<Recipe['container'], { name: string; options: Record<string, string> }> = {
   matroska: { name: 'matroska', options: { cluster_time_limit: '1000', cluster_size_limit: '67108864' } },
-  'fragmented-mp4': { name: 'mp4', options: { movflags: '+empty_moov+default_base_moof', frag_duration: '1000000' } },
+  'fragmented-mp4': { name: 'mp4', options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' } },
   mp4: { name: 'mp4', options: {} },
 };
 

@@ -1,4 +1,4 @@
-import { brokenIdentities, reconcile, summarise, type LedgerColumns } from '@mellow/core';
+import { acceptedThenLost, brokenIdentities, reconcile, summarise, type LedgerColumns } from '@mellow/core';
 import type { FrameRate, LedgerSummary, MediaFacts, SecondRow } from '@mellow/model';
 import { readBack, type ReadBack } from '../media/readBack';
 import { writeClosedLedger } from './ledgerWriter';
@@ -39,7 +39,7 @@ export function closeTake(input: CloseInput): ClosedTake {
   const tailFrames = input.dueInAll === undefined ? matched.tailFrames : Math.max(matched.tailFrames, input.dueInAll - columns.length);
   const counts = input.interrupted
     ? { presented: null, passedOver: null, notReached: null }
-    : { presented: input.presented, passedOver: input.passedOver, notReached: input.notReached };
+    : { presented: input.presented, passedOver: input.passedOver === null ? null : input.passedOver + acceptedThenLost(columns), notReached: input.notReached };
   if (file) {
     for (const sentence of brokenIdentities(columns, { filePictures, ...counts }).slice(0, 20)) input.log('error', `Ledger and file disagree: ${sentence}.`);
   }

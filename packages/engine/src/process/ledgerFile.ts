@@ -55,8 +55,8 @@ export function readLedger(bytes: Uint8Array): LedgerColumns {
   try {
     for (const batch of RecordBatchReader.from(bytes)) pieces.push(columnsOf(batch));
   } catch (error) {
-    // A cut-off stream ends in the middle of a message; the batches before it are whole.
-    if (!pieces.length && bytes.length > schemaBytes().length * 4) throw error;
+    // A cut-off stream ends in the middle of a message; the batches before it are whole. Anything else is no ledger.
+    if (Buffer.compare(bytes.subarray(0, schemaBytes().length), schemaBytes()) !== 0) throw error;
   }
   return concatColumns(pieces);
 }

@@ -46,7 +46,7 @@ function rewrap(source: string, fallbackFolder: string, log: Log): string {
   if (statSync(source).size === 0) return source;
   const format = extname(source) === '.mkv' ? 'matroska' : 'mp4';
   const near = `${source}.rescue${extname(source)}`;
-  const muxer: Record<string, string> = format === 'matroska' ? { cluster_time_limit: '1000' } : { movflags: '+empty_moov+default_base_moof', frag_duration: '1000000' };
+  const muxer: Record<string, string> = format === 'matroska' ? { cluster_time_limit: '1000' } : { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' };
   const options: CopyOptions = { format, lanes: null, muxer };
   try {
     copyTracks(source, near, options);

@@ -54,7 +54,6 @@ export function openLedgerRing(memory: LedgerRingMemory): LedgerRing {
     lose(n, fate, cause, from) {
       setFate(n, fate, cause);
       for (const name of from) set(n, name, NEVER);
-      set(n, 'sourceFrame', NEVER);
       setState(n, rowStates.lost);
     },
     setState,

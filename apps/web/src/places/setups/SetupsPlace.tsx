@@ -24,6 +24,7 @@ export function setupsSentence(setups: readonly Setup[], takes: readonly Take[])
     const n = kinds.filter((k) => k === kind).length;
     return n ? [countWords[kind](n)] : [];
   });
+  if (setups.length === 1) return `One setup, and it ${(parts[0] ?? '').replace(/^one /, '')}.`;
   return `${capitalised(countWord(setups.length))} ${setups.length === 1 ? 'setup' : 'setups'}: ${listWords(parts)}.`;
 }
 

@@ -1,0 +1,91 @@
+import { copyFileSync, existsSync, readFileSync, truncateSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { rescueResultSchema } from '@mellow/model';
+import { ledgerNames, readLedgerColumns } from '@mellow/engine';
+import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
+import { probePictures, probeStreams } from './support/probe';
+
+let bench: TakeBench;
+let take: MadeTake;
+beforeAll(async () => {
+  bench = await openTakeBench();
+  take = await bench.make({ recipe: { lanes: [{ name: 'All', sources: ['game', 'voice'], codec: 'flac', bitrateKbps: 320 }, { name: 'Voice', sources: ['voice'], codec: 'aac', bitrateKbps: 128 }] }, encode: { bFrames: 2, effort: 'light' }, order: { dueFrames: 300 } });
+});
+afterAll(() => bench.close());
+
+describe('media jobs', () => {
+  it('copy picture and one lane into a file a page plays, without encoding again', async () => {
+    const out = join(take.order.driveFolder, 'hear.mp4');
+    await bench.engine().job({ kind: 'hear', filePath: take.result.filePath, lane: 1, outPath: out });
+    expect(probeStreams(out).map((s) => s.codec_name)).toEqual(['h264', 'aac']);
+    const before = probePictures(take.result.filePath);
+    const after = probePictures(out);
+    expect(after.map((p) => p.bytes)).toEqual(before.map((p) => p.bytes));
+    const shift = (after[0]?.timeUs ?? 0) - (before[0]?.timeUs ?? 0);
+    after.forEach((p, i) => expect(Math.abs(p.timeUs - (before[i]?.timeUs ?? 0) - shift)).toBeLessThanOrEqual(1000));
+  });
+
+  it('take a still that is a JPEG', async () => {
+    const out = join(take.order.driveFolder, 'still.jpg');
+    await bench.engine().job({ kind: 'still', filePath: take.result.filePath, outPath: out, atUs: 2e6 });
+    expect(readFileSync(out).subarray(0, 3).toString('hex')).toBe('ffd8ff');
+    expect(probeStreams(out)[0]).toMatchObject({ codec_name: 'mjpeg', width: 480, height: 270 });
+  });
+
+  it('measure a drive with syncing, in bytes a second', async () => {
+    expect(await bench.engine().job({ kind: 'write-speed', folder: take.order.driveFolder, seconds: 0.6 })).toBeGreaterThan(1e6);
+  });
+
+  it('fail with a reason and leave nothing half done', async () => {
+    const out = join(take.order.driveFolder, 'never.mp4');
+    const broken = join(take.order.driveFolder, 'broken.mkv');
+    writeFileSync(broken, 'no film');
+    await expect(bench.engine().job({ kind: 'hear', filePath: broken, lane: 0, outPath: out })).rejects.toThrow(/opening the file/);
+    await expect(bench.engine().job({ kind: 'facts', filePath: join(take.order.driveFolder, 'none.mkv') })).rejects.toThrow(/opening the file/);
+    expect(existsSync(out)).toBe(false);
+    expect(existsSync(join(take.order.driveFolder, 'never.part.mp4'))).toBe(false);
+  });
+});
+
+describe('rescue', () => {
+  /** A take whose recorder died: the file cut anywhere, the ledger's stream cut in the middle of a batch. */
+  async function rescueCut(fileShare: number, streamCutBytes: number) {
+    const made = await bench.make({ order: { dueFrames: 300 } });
+    const { ledgerFolder } = made.order;
+    const whole = join(ledgerFolder, 'whole.mkv');
+    copyFileSync(made.result.filePath, whole);
+    const size = readFileSync(whole).length;
+    truncateSync(made.result.filePath, Math.floor(size * fileShare));
+    const stream = join(ledgerFolder, ledgerNames.stream);
+    truncateSync(stream, readFileSync(stream).length - streamCutBytes);
+    writeFileSync(join(ledgerFolder, ledgerNames.closed), readFileSync(stream));
+    const found = rescueResultSchema.parse(await bench.engine().job({ kind: 'rescue', ledgerFolder, filePath: made.result.filePath, fallbackFolder: made.order.driveFolder, dueHeard: 300 }));
+    return { made, found, columns: readLedgerColumns(ledgerFolder) };
+  }
+
+  it.each([0.35, 0.7, 0.95])('keeps what %d of the file holds, closed and playable, and counts the rest as lost', async (share) => {
+    const { made, found, columns } = await rescueCut(share, 0);
+    const pictures = probePictures(found.filePath);
+    expect(pictures.length).toBeGreaterThan(300 * share * 0.5);
+    expect(columns.length).toBe(pictures.length);
+    expect(found.tailFrames).toBe(300 - pictures.length);
+    expect(found.facts?.durationUs).toBeGreaterThan(0);
+    expect(found.summary.filed).toBe(pictures.length);
+    expect(pictures.map((p) => p.bytes)).toEqual(Array.from(made.columns.bytes).slice(0, pictures.length));
+  });
+
+  it('reads a ledger that was cut in the middle of a batch', async () => {
+    const { columns, found } = await rescueCut(0.9, 100);
+    expect(columns.length).toBeLessThanOrEqual(300);
+    expect(found.summary.due).toBe(columns.length);
+  });
+
+  it('says so when nothing can be read, and keeps the bytes', async () => {
+    const made = await bench.make({ suffix: 'mp4', recipe: { container: 'mp4' } });
+    truncateSync(made.result.filePath, 20_000);
+    const found = rescueResultSchema.parse(await bench.engine().job({ kind: 'rescue', ledgerFolder: made.order.ledgerFolder, filePath: made.result.filePath, fallbackFolder: made.order.driveFolder, dueHeard: 90 }));
+    expect(found.facts).toBeNull();
+    expect(found.text).toMatch(/index for the end/);
+    expect(readFileSync(made.result.filePath)).toHaveLength(20_000);
+  });
+});

@@ -1,0 +1,6 @@
+// Builds what start and test need: the engine's bundles and the page.
+import { execFileSync } from 'node:child_process';
+import { bundleEngine } from './bundle-engine.mjs';
+
+await bundleEngine();
+execFileSync(process.execPath, ['node_modules/vite/bin/vite.js', 'build', '--config', 'apps/web/vite.config.ts', '--logLevel', 'warn'], { stdio: 'inherit' });

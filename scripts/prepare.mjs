@@ -1,0 +1,71 @@
+// Runs before start and test, also on a fresh clone: uses only what Node brings. Installs packages when the lock file
+// changed, builds when sources changed, and for tests looks for the tools they need.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+process.chdir(root);
+const forTests = process.argv[2] === 'test';
+const stampFile = 'node_modules/.mellow-stamp.json';
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 19)) {
+  console.error(`Mellow Frame needs Node.js 20.19 or later; this is ${process.versions.node}.`);
+  process.exit(1);
+}
+
+const stamp = existsSync(stampFile) ? JSON.parse(readFileSync(stampFile, 'utf8')) : {};
+const save = () => {
+  mkdirSync('node_modules', { recursive: true });
+  writeFileSync(stampFile, JSON.stringify(stamp));
+};
+
+const lockHash = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
+if (stamp.lock !== lockHash) {
+  console.log('Installing packages (about a minute the first time) ...');
+  const npm = process.env.npm_execpath;
+  const env = { ...process.env, SKIP_FFMPEG: 'true' };
+  if (npm) execFileSync(process.execPath, [npm, 'ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: 'inherit', env });
+  else execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: 'inherit', env });
+  stamp.lock = lockHash;
+  delete stamp.sources;
+  save();
+}
+
+const newest = (folder) =>
+  readdirSync(folder, { withFileTypes: true }).reduce((time, entry) => {
+    if (['node_modules', 'dist', 'build'].includes(entry.name)) return time;
+    const path = join(folder, entry.name);
+    return Math.max(time, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs);
+  }, 0);
+const sources = Math.max(newest('packages'), newest('apps'));
+if (stamp.sources !== sources || !existsSync('apps/web/dist/index.html') || !existsSync('packages/engine/build/main.mjs')) {
+  console.log('Building ...');
+  execFileSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
+  stamp.sources = sources;
+  save();
+}
+
+if (forTests) {
+  const has = (command) => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
+  const wanted = [
+    ['chromium', 'chromium', existsSync(process.env.CHROMIUM_PATH ?? '/usr/bin/chromium')],
+    ['ffmpeg', 'ffmpeg', has('ffprobe') && has('ffmpeg')],
+    ['mkvtoolnix', 'mkvmerge', has('mkvmerge')],
+  ].filter(([, , there]) => !there);
+  if (wanted.length && process.getuid?.() === 0 && has('apt-get')) {
+    console.log(`Installing for the tests: ${wanted.map(([name]) => name).join(', ')} ...`);
+    spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore' });
+    spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...wanted.map(([name]) => name)], {
+      stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  }
+  const missing = wanted.filter(([, command]) => !has(command));
+  if (missing.length) {
+    console.error(`The tests need ${missing.map(([name]) => name).join(', ')}. Install them (Debian: apt-get install ${missing.map(([name]) => name).join(' ')}) and run the tests again.`);
+    process.exit(1);
+  }
+}

@@ -1,0 +1,1 @@
+require('@testing-library/jest-dom');

@@ -1,0 +1,40 @@
+// Runs every check and test, and ends with one line of counts. Each check of types, lint and layers counts as one.
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+
+let passed = 0;
+let failed = 0;
+
+function check(name, command, args) {
+  const started = Date.now();
+  const { status } = spawnSync(command, args, { stdio: 'inherit' });
+  console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  if (status === 0) passed++;
+  else failed++;
+}
+
+function suite(name, command, args, report, count) {
+  rmSync(report, { force: true });
+  const started = Date.now();
+  const { status } = spawnSync(command, args, { stdio: 'inherit' });
+  const counts = existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1 };
+  if (status !== 0 && counts.failed === 0) counts.failed = 1;
+  passed += counts.passed;
+  failed += counts.failed;
+  console.log(`${counts.failed === 0 ? 'ok  ' : 'FAIL'} ${name}: ${counts.passed} passed, ${counts.failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+}
+
+const node = process.execPath;
+const jest = ['node_modules/jest/bin/jest.js', '--json'];
+const jestCount = (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites });
+const playwrightCount = (report) => ({ passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky + report.errors.length });
+
+check('types', node, ['node_modules/typescript-native/bin/tsc', '-b']);
+check('lint', node, ['node_modules/eslint/bin/eslint.js', '.']);
+check('layers', node, ['node_modules/dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench']);
+suite('unit', node, [...jest, '--selectProjects', 'node', 'web', '--outputFile=test-results/unit.json'], 'test-results/unit.json', jestCount);
+suite('integration', node, [...jest, '--selectProjects', 'integration', '--runInBand', '--outputFile=test-results/integration.json'], 'test-results/integration.json', jestCount);
+process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = 'test-results/e2e.json';
+suite('end to end', node, ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'], 'test-results/e2e.json', playwrightCount);
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed ? 1 : 0);
