@@ -72,7 +72,7 @@ function problemOf(error: unknown): ProblemError {
   const known = error as { type?: string; status?: number; code?: string };
   if (known.type === 'entity.too.large') return problem('too-large', `A request may have ${bodyLimit}. Nothing was changed.`);
   if (known.type?.startsWith('entity.') || known.type?.startsWith('encoding.') || known.type?.startsWith('charset.')) return problem('bad-request', 'The body is no JSON that can be read. Nothing was changed.');
-  if (known.status === 416) return problem('bad-request', 'The range asked for is not in the file.');
+  if (known.status === 416) return problem('bad-range', 'The range asked for is not in the file. Ask for its size first, or for the whole of it.');
   if (known.code === 'ENOENT') return problem('file-missing', 'The file is not there any more.');
   if (error instanceof URIError) return problem('bad-request', 'The address cannot be read.');
   return problem('internal', `Something failed here that should not: ${error instanceof Error ? error.message : String(error)} The log has it.`);

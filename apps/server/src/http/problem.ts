@@ -10,6 +10,7 @@ export class ProblemError extends Error {
 const kinds = {
   'not-found': { status: 404, title: 'Not found' },
   'bad-request': { status: 400, title: 'The request does not fit' },
+  'bad-range': { status: 416, title: 'Not in the file' },
   'too-large': { status: 413, title: 'The request is too large' },
   'foreign-origin': { status: 403, title: 'Asked from elsewhere' },
   'outside-drives': { status: 403, title: 'Outside the drives' },

@@ -4,7 +4,7 @@ import { nanoid } from 'nanoid';
 import { containerWords, dueFramesIn, recipeClashes } from '@mellow/core';
 import { ledgerNames, startEngine, type EngineClient } from '@mellow/engine';
 import {
-  endedStates, ledgerHeaderSchema, rescueResultSchema, takeResultSchema, type EngineEvent, type LiveTake, type MediaJob, type Take,
+  causes, endedStates, fates, ledgerHeaderSchema, rescueResultSchema, stationNames, takeResultSchema, type EngineEvent, type LiveTake, type MediaJob, type Take,
   type TakeEnd, type TakeResult, type TakeState,
 } from '@mellow/model';
 import { problem } from '../http/problem';
@@ -239,6 +239,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
         const whenEnded = new Promise<void>((resolve) => (ended = resolve));
         rolling = { take, ended, whenEnded, killedAs: null };
         lastSignMs = performance.now();
+        live.setTake('armed', liveAtStart(take));
         client.roll({
           takeId: id, recipe: version.recipe, game: setup.game, machine, clock: 'real', dueFrames: dueFramesIn(version.recipe.rate, lengthS),
           baselineS: context.baselineS, filePath: take.filePath, ledgerFolder: takes.folder(id), driveFolder: drive.folder, quotaBytes: quotaLeft,
@@ -263,6 +264,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
         if (endedStates.includes(take.state)) continue;
         claimed = true;
         rolling = { take, ended: () => {}, whenEnded: Promise.resolve(), killedAs: null };
+        live.setTake('closing', { ...liveAtStart(take), state: 'rescuing' });
         const result = await resultOfOrphan(takes.folder(take.id));
         if (result?.closedWell) {
           await takes.update(take.id, resultChange(result));
@@ -282,8 +284,23 @@ export function createRecorderService(context: RecorderContext): RecorderService
         engine.stop();
         await Promise.race([rolling.whenEnded, new Promise((resolve) => setTimeout(resolve, 20_000))]);
       }
-      engine?.quit();
+      const last = await (starting ?? Promise.resolve(engine)).catch(() => null);
+      if (!last) return;
+      await new Promise<void>((resolve) => {
+        last.onExit(() => resolve());
+        last.quit();
+      });
     },
+  };
+}
+
+/** What is shown of a take before the recorder has said anything. */
+function liveAtStart(take: Take): LiveTake {
+  const none = <T extends string>(names: readonly T[]) => Object.fromEntries(names.map((name) => [name, 0])) as Record<T, number>;
+  return {
+    takeId: take.id, setupId: take.setupId, number: take.number, state: take.state, lengthS: take.lengthS, elapsedUs: 0, baselineLeftS: 0, due: 0,
+    fates: none(fates), causes: none(causes), lastMinute: [], bytesWritten: 0, durableBytes: 0, bytesPerSecond: 0, bytesQueued: 0, gameFps: null, gameSlowestMs: null,
+    loads: Object.fromEntries(stationNames.map((name) => [name, { meanMs: null, busiestMs: null }])) as LiveTake['loads'], lanePeakDbfs: [], recorderCores: null,
   };
 }
 

@@ -31,6 +31,8 @@ export function brokenIdentities(columns: LedgerColumns, context: IdentityContex
     if (filedHere !== inFile.has(n)) broken.push(`row ${n} is ${filedHere ? '' : 'not '}filed, the file says otherwise`);
     const frame = columns.sourceFrame[n] ?? NEVER;
     if (filedHere) filed++;
+    // Of these only the picture is known, not its way.
+    if (columns.cause[n] === causeCode('unknown')) continue;
     if (columns.fate[n] === NEW) {
       news++;
       if (lastFrame !== NEVER && frame <= lastFrame) broken.push(`row ${n}: source frame ${frame} does not rise above ${lastFrame}`);

@@ -76,6 +76,15 @@ describe('matching ledger and file', () => {
     expect(matched.columns.length).toBe(2);
     expect(matched.tailFrames).toBe(3);
   });
+  it('gives pictures beyond a cut-off ledger rows of unknown cause, and slots between them are missing', () => {
+    const columns = testLedger(rate, ['new', 'new', 'new', 'new', 'new', 'new']);
+    const file = fileOf(columns);
+    const without4 = { timeUs: file.timeUs.filter((_, i) => i !== 4), bytes: file.bytes.filter((_, i) => i !== 4), key: file.key.filter((_, i) => i !== 4) };
+    const matched = reconcile(sliceColumns(columns, 0, 3), rate, without4, true);
+    expect(matched.columns.length).toBe(6);
+    expect([3, 4, 5].map((n) => fates[matched.columns.fate[n] ?? 0])).toEqual(['new', 'missing', 'new']);
+    expect(brokenIdentities(matched.columns, { filePictures: matched.filePictures, presented: null, passedOver: null, notReached: null })).toEqual([]);
+  });
   it('finds what a codec’s priming added to every time stamp', () => {
     const columns = testLedger(rate, ['new', 'new']);
     expect(reconcile(columns, rate, fileOf(columns, 21_333), false).fileOffsetUs).toBeCloseTo(21_000, -3);

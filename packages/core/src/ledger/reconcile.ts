@@ -1,6 +1,6 @@
 import { causeCode, fateCode, type FrameRate } from '@mellow/model';
-import { nearestDue } from '../units';
-import { NEVER, sliceColumns, type LedgerColumns } from './columns';
+import { dueUs, nearestDue } from '../units';
+import { concatColumns, createColumns, NEVER, sliceColumns, type LedgerColumns } from './columns';
 import { isFiled } from './identities';
 
 /** Packets of the picture track as read back from the file. */
@@ -21,22 +21,22 @@ export interface Reconciled {
 /**
  * Matches rows and pictures one to one by time stamp, never by order (rule 9 and the identities).
  * Fills `bytes` and `key`; a row that was accepted, yet is absent before the last picture, becomes a write miss.
- * @param interrupted rows after the last picture are cut and counted instead of being charged to a station
+ * @param interrupted rows after the last picture are cut and counted instead of being charged to a station; pictures that
+ *   the file holds beyond a cut-off ledger get rows as an imported file would: new or missing, cause unknown
  */
-export function reconcile(columns: LedgerColumns, rate: FrameRate, file: FilePictures, interrupted: boolean): Reconciled {
+export function reconcile(live: LedgerColumns, rate: FrameRate, file: FilePictures, interrupted: boolean): Reconciled {
   const firstUs = file.timeUs.length ? Math.min(...chunkMin(file.timeUs)) : 0;
-  const fileOffsetUs = offsetOf(columns, rate, firstUs);
-  const filePictures: number[] = [];
+  const fileOffsetUs = offsetOf(live, rate, firstUs);
+  const filePictures = file.timeUs.map((timeUs) => nearestDue(rate, timeUs - fileOffsetUs));
+  const last = filePictures.reduce((max, n) => Math.max(max, n), -1);
+  const columns = interrupted && last >= live.length ? withUnknownRows(live, rate, last + 1, new Set(filePictures)) : live;
   const found = new Uint8Array(columns.length);
-  file.timeUs.forEach((timeUs, i) => {
-    const n = nearestDue(rate, timeUs - fileOffsetUs);
-    filePictures.push(n);
+  filePictures.forEach((n, i) => {
     if (n >= columns.length) return;
     found[n] = 1;
     columns.bytes[n] = file.bytes[i] ?? 0;
     columns.key[n] = file.key[i] ? 1 : 0;
   });
-  const last = filePictures.reduce((max, n) => Math.max(max, n), -1);
   const end = interrupted ? Math.min(columns.length, last + 1) : columns.length;
   const pending = fateCode('pending');
   for (let n = 0; n < end; n++) {
@@ -48,6 +48,18 @@ export function reconcile(columns: LedgerColumns, rate: FrameRate, file: FilePic
   }
   promoteRepeats(columns, end);
   return { columns: sliceColumns(columns, 0, end), filePictures, tailFrames: columns.length - end, fileOffsetUs };
+}
+
+/** Rows for pictures whose ledger was lost with the recorder (rule 10): what is there is new, what is not is missing. */
+function withUnknownRows(live: LedgerColumns, rate: FrameRate, length: number, inFile: ReadonlySet<number>): LedgerColumns {
+  const more = createColumns(length - live.length);
+  for (let i = 0; i < more.length; i++) {
+    const n = live.length + i;
+    more.dueUs[i] = dueUs(rate, n);
+    more.fate[i] = fateCode(inFile.has(n) ? 'new' : 'missing');
+    more.cause[i] = causeCode('unknown');
+  }
+  return concatColumns([live, more]);
 }
 
 /** A repeat of a picture that was lost on its way is the first time the picture is in the file: it is new. */

@@ -1,0 +1,60 @@
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { plainPracticeGame } from '@mellow/core';
+import { endedStates, type LiveState, type Recipe, type Setup, type Take } from '@mellow/model';
+import { createApp } from '../../src/http/app';
+import { openServices, type ServiceOptions, type Services } from '../../src/services/services';
+
+export interface TestServer {
+  services: Services;
+  url: string;
+  folder: string;
+  /** A setup of small pictures without strip; `recipe` changes its draft. */
+  smallSetup(recipe?: (draft: Recipe) => Recipe): Promise<Setup>;
+  untilLive(wanted: (state: LiveState) => boolean): Promise<LiveState>;
+  untilEnded(takeId: string): Promise<Take>;
+  close(): Promise<void>;
+}
+
+export async function openTestServer(options: Partial<ServiceOptions> = {}): Promise<TestServer> {
+  const folder = mkdtempSync(join(tmpdir(), 'mellow-server-'));
+  const services = await openServices({ dataFolder: folder, baselineS: 0.3, ...options });
+  const server = await new Promise<Server>((resolve) => {
+    const started = createApp(services, join(folder, 'no-pages')).listen(0, '127.0.0.1', () => resolve(started));
+  });
+  const untilLive = (wanted: (state: LiveState) => boolean) =>
+    new Promise<LiveState>((resolve) => {
+      if (wanted(services.live.state())) return resolve(services.live.state());
+      const stop = services.live.listen((state) => {
+        if (!wanted(state)) return;
+        stop();
+        resolve(state);
+      });
+    });
+  return {
+    services,
+    url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    folder,
+    async smallSetup(recipe = (draft) => draft) {
+      const setup = await services.setups.create({ name: 'Small', brief: { purpose: 'long-play', sessionMinutes: 30 }, game: { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 } });
+      const draft = { ...setup.draft, rate: { num: 30, den: 1 }, lanes: setup.draft.lanes.slice(0, 1) };
+      return services.setups.setDraft(setup.id, recipe(draft));
+    },
+    untilLive,
+    async untilEnded(takeId) {
+      await untilLive((state) => state.recorder === 'idle');
+      const take = await services.takes.get(takeId);
+      if (!endedStates.includes(take.state)) throw new Error(`the recorder is idle, and the take is ${take.state}`);
+      return take;
+    },
+    async close() {
+      await services.recorder.shutDown();
+      await new Promise((resolve) => server.close(resolve));
+      await services.store.close();
+      if (existsSync(folder)) rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
