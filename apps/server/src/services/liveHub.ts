@@ -6,6 +6,7 @@ export interface LiveHub {
   setTake(recorder: LiveState['recorder'], take: LiveTake | null): void;
   /** Stored data changed: pages fetch again. */
   dataChanged(): void;
+  /** Numbers of notices rise across restarts, so that a page knows which it has seen. */
   notify(tone: 'note' | 'loss', title: string, text: string, takeId: string | null): void;
   listen(listener: (state: LiveState) => void): () => void;
 }
@@ -21,7 +22,7 @@ export function createLiveHub(): LiveHub {
     state: () => state,
     setTake: (recorder, take) => update({ recorder, take }),
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
-    notify: (tone, title, text, takeId) => update({ notice: { id: (state.notice?.id ?? 0) + 1, tone, title, text, takeId } }),
+    notify: (tone, title, text, takeId) => update({ notice: { id: Math.max((state.notice?.id ?? 0) + 1, Date.now()), tone, title, text, takeId } }),
     listen(listener) {
       listeners.add(listener);
       return () => void listeners.delete(listener);

@@ -25,20 +25,21 @@ export const api = createApi({
     machine: build.query<Machine, void>({ query: () => '/machine', transformResponse: (r) => machineSchema.parse(r) }),
     demo: build.query<DemoState, void>({ query: () => '/demo', transformResponse: (r) => demoStateSchema.parse(r), providesTags: ['Data'] }),
     addSetup: build.mutation<Setup, NewSetup>({ query: (body) => ({ url: '/setups', method: 'POST', body }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
-    changeSetup: build.mutation<Setup, { id: string; patch: SetupPatch }>({ query: ({ id, patch }) => ({ url: `/setups/${id}`, method: 'PATCH', body: patch }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
+    changeSetup: build.mutation<Setup, { id: string; patch: SetupPatch }>({
+      query: ({ id, patch }) => ({ url: `/setups/${id}`, method: 'PATCH', body: patch }),
+      transformResponse: (r) => setupSchema.parse(r),
+      async onQueryStarted({ id, patch }, { dispatch, queryFulfilled }) {
+        await keepUnlessRefused(dispatch(changeShown(id, (setup) => Object.assign(setup, patch))), queryFulfilled);
+      },
+      invalidatesTags: ['Data'],
+    }),
     removeSetup: build.mutation<void, string>({ query: (id) => ({ url: `/setups/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
     setDraft: build.mutation<Setup, { id: string; recipe: Recipe }>({
       query: ({ id, recipe }) => ({ url: `/setups/${id}/draft`, method: 'PUT', body: { recipe } }),
       transformResponse: (r) => setupSchema.parse(r),
       // The bead stays where it was put while the server stores it; an error puts it back.
       async onQueryStarted({ id, recipe }, { dispatch, queryFulfilled }) {
-        const change = dispatch(
-          api.util.updateQueryData('setups', undefined, (setups) => {
-            const setup = setups.find((s) => s.id === id);
-            if (setup) setup.draft = recipe;
-          }),
-        );
-        await queryFulfilled.catch(() => change.undo());
+        await keepUnlessRefused(dispatch(changeShown(id, (setup) => void (setup.draft = recipe))), queryFulfilled);
       },
       invalidatesTags: ['Data'],
     }),
@@ -52,6 +53,18 @@ export const api = createApi({
     removeDemo: build.mutation<void, void>({ query: () => ({ url: '/demo', method: 'DELETE' }), invalidatesTags: ['Data'] }),
   }),
 });
+
+/** A change of a setup that is shown before the server has stored it. */
+function changeShown(id: string, change: (setup: Setup) => void) {
+  return api.util.updateQueryData('setups', undefined, (setups) => {
+    const setup = setups.find((s) => s.id === id);
+    if (setup) change(setup);
+  });
+}
+
+async function keepUnlessRefused(shown: { undo: () => void }, stored: Promise<unknown>): Promise<void> {
+  await stored.catch(() => shown.undo());
+}
 
 /** The problem document of a failed request; a server that does not answer gets one of ours. */
 export function problemOf(error: unknown): Problem {

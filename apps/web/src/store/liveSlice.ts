@@ -9,7 +9,9 @@ interface LiveSlice {
   noticeSeen: number;
 }
 
-const initialState: LiveSlice = { state: null, connected: true, problems: [], noticeSeen: 0 };
+const seenKey = 'mellow-notice-seen';
+
+const initialState: LiveSlice = { state: null, connected: true, problems: [], noticeSeen: Number(globalThis.localStorage?.getItem(seenKey) ?? 0) };
 
 /** The recorder's live state, and what there is to tell. */
 export const liveSlice = createSlice({
@@ -33,6 +35,7 @@ export const liveSlice = createSlice({
     },
     noticePutAway(slice, { payload }: PayloadAction<number>) {
       slice.noticeSeen = payload;
+      globalThis.localStorage?.setItem(seenKey, String(payload));
     },
   },
 });

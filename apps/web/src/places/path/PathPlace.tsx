@@ -16,7 +16,7 @@ import { soundWords, stationChoices } from './pathWords';
 import { StationSheet } from './StationSheet';
 import './Path.css';
 
-const trialLengths = [5, 10, 20, 30, 60];
+const trialLengths = [4, 6, 10, 20, 30, 60];
 
 /** Path: the recipe along the frame path, its forecast, and the way to a trial. */
 export function PathPlace() {
