@@ -106,7 +106,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
           nextSecondUs += 1e6;
           writer.append(concatColumns(pending.splice(0)), tooShort ? null : lastSecond);
         }
-        memoryBytes.push(process.memoryUsage().rss);
+        memoryBytes.push(process.memoryUsage.rss());
       };
       const pending: ReturnType<typeof copyRows>[] = [];
       const timer = setInterval(() => {
@@ -123,7 +123,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
         emitLive(lastSecond);
       }, tickMs);
       const path = await threads.done;
-      const wallUs = nowUs() - (order.clock === 'real' ? dueZeroUs : startedUs);
+      const wallUs = nowUs() - control.figure('dueZeroUs');
       clearInterval(timer);
       control.set('gameMode', gameModes.quit);
       settle(true);

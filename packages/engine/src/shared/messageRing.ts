@@ -26,8 +26,8 @@ export interface RingMessage {
 }
 
 export interface RingWriter {
-  /** Waits for room until the time is over; false if there was none. */
-  push(fields: RingMessage['fields'], payload: Uint8Array | null, timeoutUs: number): boolean;
+  /** Waits for room until the time is over; false if there was none. Without `notify` the reader finds it when it looks next. */
+  push(fields: RingMessage['fields'], payload: Uint8Array | null, timeoutUs: number, notify?: boolean): boolean;
   count(): number;
   /** Sleeps until the reader took something, or the time is over. */
   waitForReader(timeoutUs: number): void;
@@ -63,7 +63,7 @@ export function openRingWriter(memory: RingMemory): RingWriter {
     }
   };
   return {
-    push(fields, payload, timeoutUs) {
+    push(fields, payload, timeoutUs, notify = true) {
       const length = headBytes + padded(payload?.byteLength ?? 0);
       if (length > size / 2) throw new RangeError(`a message of ${length} bytes does not fit into a ring of ${size}`);
       const written = Atomics.load(counters, WRITTEN) >>> 0;
@@ -79,7 +79,7 @@ export function openRingWriter(memory: RingMemory): RingWriter {
       if (payload) bytes.set(payload, at + headBytes);
       Atomics.add(counters, PUSHED, 1);
       Atomics.store(counters, WRITTEN, (written + skip + length) | 0);
-      Atomics.notify(counters, WRITTEN);
+      if (notify) Atomics.notify(counters, WRITTEN);
       return true;
     },
     count: () => Atomics.load(counters, PUSHED) - Atomics.load(counters, POPPED),

@@ -1,7 +1,6 @@
 import { dueUs } from '@mellow/core';
 import type { FrameRate, PracticeGame, ScriptEvent } from '@mellow/model';
-import { isStalled, paperCometsScene, slotsPerSecond, slotTimeUs, warmUpUs } from '@mellow/practice';
-import type { SlotPool } from '../shared/slotPool';
+import { isStalled, paperCometsScene, slotsPerSecond, slotTimeUs, warmUpUs, type Picture420 } from '@mellow/practice';
 
 /** The practice game on a virtual clock: a frame is presented exactly at its slot. */
 export interface DrivenSource {
@@ -11,12 +10,12 @@ export interface DrivenSource {
   presentUs(slot: number): number;
   /** The first slot presented after another. */
   nextAfter(slot: number): number;
-  draw(slot: number, pool: SlotPool, into: number): void;
+  draw(slot: number, into: Picture420): void;
   /** How many slots were presented up to this one; ask in rising order. */
   presentedThrough(slot: number): number;
 }
 
-export function drivenSource(game: PracticeGame, rate: FrameRate, script: readonly ScriptEvent[], predrawnFrames: number): DrivenSource {
+export function drivenSource(game: PracticeGame, rate: FrameRate, script: readonly ScriptEvent[]): DrivenSource {
   const scene = paperCometsScene(game);
   const first = Math.ceil((warmUpUs * slotsPerSecond(game)) / 1e6) - 2;
   const presentUs = (slot: number) => slotTimeUs(game, slot) - warmUpUs;
@@ -46,10 +45,7 @@ export function drivenSource(game: PracticeGame, rate: FrameRate, script: readon
       while (silent(next) && next < slot + 100_000) next++;
       return next;
     },
-    draw(slot, pool, into) {
-      // Pre-drawn pictures are turned round, so that a benchmark measures the recorder and not the drawing.
-      if (predrawnFrames === 0) scene.draw(pool.picture(into), slot);
-    },
+    draw: (slot, into) => scene.draw(into, slot),
     presentedThrough(slot) {
       for (; presentedTo <= slot; presentedTo++) if (!silent(presentedTo)) presented++;
       return presented;

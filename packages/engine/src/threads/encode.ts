@@ -13,6 +13,9 @@ import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { packetKinds, queueKinds } from './queueKinds';
 import { scriptedAt } from './script';
 
+/** Pack looks every 20 ms by itself; it is woken only when so many packets wait, since every waking takes time from the encoder. */
+const packetsBeforeWaking = 8;
+
 /** Encodes accepted pictures; packets are never dropped here. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
@@ -93,7 +96,7 @@ runThread(({ order, memory }) => {
       const n = Number(packet.pts);
       stamp(n, 'encodeOut');
       control.add('encoded', 1);
-      while (!packets.push([packetKinds.packet, n, Number(packet.dts), packet.isKeyframe ? 1 : 0, 0], packet.data, 1e6)) {
+      while (!packets.push([packetKinds.packet, n, Number(packet.dts), packet.isKeyframe ? 1 : 0, 0], packet.data, 1e6, packets.count() >= packetsBeforeWaking)) {
         if (control.get('failed')) return;
       }
       packet.unref();

@@ -8,7 +8,7 @@ import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
 import { encodeQueueFrames, sizeQueueFrames } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
-import { drivenSource } from './drivenSource';
+import { drivenSource, type DrivenSource } from './drivenSource';
 import { queueKinds } from './queueKinds';
 import { virtualPath } from './virtualPath';
 
@@ -151,16 +151,18 @@ runThread(({ order, memory }) => {
   }
 
   function pickOnDrivenClock(): number {
-    const source = drivenSource(order.game, rate, order.script, order.predrawnFrames);
+    const source = drivenSource(order.game, rate, order.script);
     const path = virtualPath(rate, !plain, order.script);
-    const turn = predraw();
+    const turn = predraw(source);
     let presentedAtLast = 0;
+    // Throughput counts from here: scenes and pictures are ready.
+    control.setFigure('dueZeroUs', nowUs());
     let n = 0;
     for (; n < order.dueFrames && control.get('stop') === 0; n++) {
       // Real time never decides here: wait until everybody has room.
       while (control.get('stop') === 0 && (encodeQueue.count() >= encodeQueueFrames || (!plain && sizeQueue.count() >= sizeQueueFrames) || n - control.get('settledRows') > ledgerRingRows - 64)) {
-        if (encodeQueue.count() >= encodeQueueFrames) encodeQueue.waitForReader(20_000);
-        else sleepUs(300);
+        // Not woken by each frame that leaves: on few cores every waking takes time from the encoder.
+        sleepUs(4000);
       }
       if (control.get('stop') !== 0) break;
       ledger.open(n);
@@ -179,7 +181,7 @@ runThread(({ order, memory }) => {
         ledger.set(n, 'written', times.writtenUs - due);
         if (decision.fate === 'new' && newest !== null) {
           presentedAtLast = source.presentedThrough(newest);
-          acceptDriven(n, newest, source.presentUs(newest), due, () => turn((into) => source.draw(newest, pool, into)));
+          acceptDriven(n, newest, source.presentUs(newest), due, () => turn((into) => source.draw(newest, pool.picture(into))));
         } else if (lastFiled) {
           const following = source.nextAfter(lastFiled.frame);
           const cause = repeatCause({ dueUs: due, periodUs: period, previousPresentUs: lastFiled.presentUs, nextPresentUs: source.presentUs(following), endUs: dueUs(rate, order.dueFrames), reportsOnlyChanges: false });
@@ -218,7 +220,7 @@ runThread(({ order, memory }) => {
   }
 
   /** Draws into free slots; with pre-drawn pictures, hands the same ones out in turn. */
-  function predraw(): (draw: (slot: number) => void) => number {
+  function predraw(source: DrivenSource): (draw: (slot: number) => void) => number {
     if (order.predrawnFrames === 0) {
       return (draw) => {
         for (;;) {
@@ -232,10 +234,9 @@ runThread(({ order, memory }) => {
         }
       };
     }
-    const source = drivenSource(order.game, rate, [], 0);
     for (let i = 0; i < order.predrawnFrames; i++) {
       const slot = pool.claim();
-      source.draw(240 + i * 2, pool, slot);
+      source.draw(240 + i * 2, pool.picture(slot));
       pool.publishHeld(slot);
     }
     let turn = 0;

@@ -1,0 +1,54 @@
+import { closeSync, fdatasyncSync, openSync, writeSync } from 'node:fs';
+import { Packet } from 'node-av/lib';
+import { takeOrderSchema } from '@mellow/model';
+import { createPicture, paperCometsScene } from '@mellow/practice';
+import { openAvcEncoder } from '../packages/engine/src/media/avcEncoder';
+import { createNativeFrame, fillNativeFrame } from '../packages/engine/src/media/pictureFrames';
+
+/**
+ * The least that has to be done with pictures that stand in memory: one loop that copies each into a native frame, sends it
+ * to the encoder with the same options and threads, and writes and syncs the packets; no container, no ledger, no threads.
+ */
+process.once('message', (raw) => {
+  const order = takeOrderSchema.parse(raw);
+  const { game, recipe } = order;
+  const scene = paperCometsScene(game);
+  const frames = Array.from({ length: order.predrawnFrames }, (_, i) => {
+    const picture = createPicture(game.widthPx, game.heightPx);
+    scene.draw(picture, 240 + i * 2);
+    return picture;
+  });
+  const native = Array.from({ length: 3 }, () => createNativeFrame(game.widthPx, game.heightPx, recipe.encode.range));
+  const encoder = openAvcEncoder(recipe, order.encoderThreads, true);
+  const packet = new Packet();
+  packet.alloc();
+  const file = openSync(order.filePath, 'w');
+  let lastSync = performance.now();
+  const drain = () => {
+    while (encoder.receivePacketSync(packet) >= 0) {
+      if (packet.data) writeSync(file, packet.data);
+      packet.unref();
+    }
+    if (performance.now() - lastSync > 1000) {
+      fdatasyncSync(file);
+      lastSync = performance.now();
+    }
+  };
+  const startedMs = performance.now();
+  for (let n = 0; n < order.dueFrames; n++) {
+    const picture = frames[n % frames.length];
+    const frame = native[n % native.length];
+    if (!picture || !frame) break;
+    if (!frame.isWritable) frame.makeWritable();
+    fillNativeFrame(frame, picture);
+    frame.pts = BigInt(n);
+    encoder.sendFrameSync(frame);
+    drain();
+  }
+  encoder.sendFrameSync(null);
+  drain();
+  fdatasyncSync(file);
+  closeSync(file);
+  const wallUs = (performance.now() - startedMs) * 1000;
+  process.send?.(wallUs, () => process.exit(0));
+});

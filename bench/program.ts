@@ -1,0 +1,109 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+import { plainPracticeGame } from '@mellow/core';
+import { liveStateSchema, setupSchema, takeListSchema, takeResultSchema, type LiveState } from '@mellow/model';
+import { figure, type BenchResult } from './measure';
+
+/** The program as a whole: time to serving, lateness of the real clock, time to notice a dead recorder, cost of the page. */
+const root = fileURLToPath(new URL('..', import.meta.url));
+const port = 4879;
+const url = `http://127.0.0.1:${port}`;
+
+function startServer(data: string): ChildProcess {
+  return spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', '--fresh'], { cwd: root, stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' } });
+}
+
+const api = async (path: string, body?: unknown): Promise<unknown> =>
+  (await fetch(`${url}/api${path}`, body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json();
+
+async function until<T>(ask: () => Promise<T | null>, everyMs = 20): Promise<T> {
+  for (;;) {
+    const answer = await ask().catch(() => null);
+    if (answer !== null) return answer;
+    await new Promise((resolve) => setTimeout(resolve, everyMs));
+  }
+}
+const state = async (): Promise<LiveState> => liveStateSchema.parse(await api('/state'));
+
+async function servingTimeS(data: string): Promise<{ child: ChildProcess; seconds: number }> {
+  const startedMs = performance.now();
+  const child = startServer(data);
+  await until(state);
+  return { child, seconds: (performance.now() - startedMs) / 1000 };
+}
+
+async function ended(child: ChildProcess): Promise<void> {
+  const gone = new Promise((resolve) => child.once('exit', resolve));
+  child.kill('SIGTERM');
+  await gone;
+}
+
+/** Processor seconds of a process and its children, from /proc. */
+function processorSeconds(pids: readonly number[]): number {
+  return pids.reduce((sum, pid) => {
+    try {
+      const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? [];
+      return sum + (Number(fields[11]) + Number(fields[12])) / 100;
+    } catch {
+      return sum;
+    }
+  }, 0);
+}
+const browserPids = (): number[] => {
+  const out: number[] = [];
+  for (const entry of readdirSync('/proc')) {
+    if (/^\d+$/.test(entry) && existsSync(`/proc/${entry}/cmdline`) && readFileSync(`/proc/${entry}/cmdline`, 'utf8').includes('--mellow-bench')) out.push(Number(entry));
+  }
+  return out;
+};
+
+export async function benchProgram(folder: string): Promise<BenchResult[]> {
+  const data = join(folder, 'data');
+  const first = await servingTimeS(data);
+  await ended(first.child);
+  const second = await servingTimeS(data);
+  const results = [figure('from starting the program to serving, first start', first.seconds, 's'), figure('from starting the program to serving, second start', second.seconds, 's')];
+  const game = { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 };
+  const setup = setupSchema.parse(await api('/setups', { name: 'Bench', brief: { purpose: 'long-play', sessionMinutes: 10 }, game }));
+  await api(`/setups/${setup.id}/trials`, { lengthS: 10 });
+  results.push(...(await pageShare(setup.id)));
+  await until(async () => ((await state()).recorder === 'idle' ? true : null));
+  const take = takeListSchema.parse(await api('/takes'))[0];
+  const { latenessUs } = takeResultSchema.parse(JSON.parse(readFileSync(join(data, 'takes', take?.id ?? '', 'result.json'), 'utf8')));
+  if (latenessUs) results.push(figure('lateness of the real clock, median', latenessUs.median / 1000, 'ms'), figure('lateness of the real clock, 95 %', latenessUs.p95 / 1000, 'ms'));
+  results.push(figure('time to notice a dead recorder', await noticeTimeMs(setup.id, data), 'ms'));
+  await ended(second.child);
+  return results;
+}
+
+/** Processor share of the browser that shows the live path, of one core, over five seconds of rolling. */
+async function pageShare(setupId: string): Promise<BenchResult[]> {
+  const executablePath = process.env['CHROMIUM_PATH'] ?? '/usr/bin/chromium';
+  if (!existsSync(executablePath)) return [];
+  const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--mellow-bench'] });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${url}/setups/${setupId}/roll`);
+  await until(async () => (((await state()).take?.elapsedUs ?? 0) > 1e6 ? true : null));
+  const pids = browserPids();
+  const before = processorSeconds(pids);
+  const fromMs = performance.now();
+  await until(async () => (((await state()).take?.elapsedUs ?? 0) > 6e6 ? true : null), 200);
+  const share = (processorSeconds(pids) - before) / ((performance.now() - fromMs) / 1000);
+  await browser.close();
+  return [figure('processor of the page while rolling, drawn in software', share, 'cores')];
+}
+
+async function noticeTimeMs(setupId: string, data: string): Promise<number> {
+  await api(`/setups/${setupId}/trials`, { lengthS: 30 });
+  const rolling = await until(async () => { const now = await state(); return (now.take?.elapsedUs ?? 0) > 1.5e6 ? now : null; });
+  const { enginePid } = JSON.parse(readFileSync(join(data, 'takes', rolling.take?.takeId ?? '', 'header.json'), 'utf8')) as { enginePid: number };
+  const startedMs = performance.now();
+  process.kill(enginePid, 'SIGKILL');
+  await until(async () => ((await state()).take?.state === 'rescuing' || (await state()).recorder === 'idle' ? true : null), 2);
+  const noticed = performance.now() - startedMs;
+  await until(async () => ((await state()).recorder === 'idle' ? true : null));
+  return noticed;
+}

@@ -1,0 +1,54 @@
+// Takes the pictures in docs/screenshots from the demo: node scripts/screenshots.mjs (after npm run build).
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+
+const port = 4878;
+const data = mkdtempSync(join(tmpdir(), 'mellow-shots-'));
+const base = `http://127.0.0.1:${port}`;
+const server = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], { stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '1' } });
+const json = async (path, body) => (await fetch(`${base}/api${path}`, body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {})).json();
+const until = async (ask) => {
+  for (;;) {
+    const answer = await ask().catch(() => null);
+    if (answer) return answer;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+};
+await until(() => json('/state'));
+const browser = await chromium.launch({ executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+
+async function shot(name, path, { scheme = 'light', act = async () => {} } = {}) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: scheme });
+  await page.goto(base + path);
+  await page.getByRole('heading').first().waitFor();
+  await act(page);
+  await page.evaluate(() => Promise.all([...document.images].map((image) => image.decode().catch(() => {}))));
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await page.close();
+}
+
+const setups = await json('/setups');
+const comets = setups.find((s) => s.name === 'Comets long play');
+const takes = await json('/takes');
+const missed = takes.find((t) => (t.summary?.fates['encode-miss'] ?? 0) > 0) ?? takes[0];
+await shot('first', '/');
+await shot('setups', '/setups');
+await shot('path', `/setups/${comets.id}/path`);
+await shot('path-dusk', `/setups/${comets.id}/path`, { scheme: 'dark', act: (page) => page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Size', exact: true }).click() });
+await shot('drive', `/setups/${comets.id}/path`, { act: (page) => page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Drive', exact: true }).click() });
+await shot('trials', `/setups/${comets.id}/trials`);
+await shot('take', `/takes/${missed.id}`, { act: (page) => page.waitForTimeout(2500) });
+await shot('takes', '/takes');
+await json(`/setups/${comets.id}/trials`, { lengthS: 20 });
+await until(async () => ((await json('/state')).take?.elapsedUs > 9e6 ? true : null));
+await shot('roll', `/setups/${comets.id}/roll`);
+await until(async () => ((await json('/state')).recorder === 'idle' ? true : null));
+await shot('start', '/');
+await browser.close();
+server.kill('SIGTERM');
+await new Promise((resolve) => server.once('exit', resolve));
+rmSync(data, { recursive: true, force: true });
