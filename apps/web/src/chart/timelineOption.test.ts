@@ -26,7 +26,7 @@ describe('the timeline of a take', () => {
   it('ends the axis of frame times at four budgets, so that a stall does not flatten the rest', () => {
     const axis = (build()['yAxis'] as { max: number; axisLabel: { formatter: (v: number) => string; customValues: number[] } }[])[0]!;
     expect(axis.max).toBeCloseTo((4 * 1000) / 60, 3);
-    expect(axis.axisLabel.customValues.map(axis.axisLabel.formatter)).toEqual(['16.7 ms', 'over 67 ms']);
+    expect(axis.axisLabel.customValues.map(axis.axisLabel.formatter)).toEqual(['16.7 ms', '>67 ms']);
   });
   it('labels short takes in seconds and long ones as h:mm:ss', () => {
     expect(timeLabel(1.5, 10)).toBe('1.5 s');

@@ -63,7 +63,7 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
     ],
     xAxis: [axis(0, false), axis(1, false), axis(2, true)],
     yAxis: [
-      row(0, frameTop, [budgetMs, ...(frameTop > budgetMs * 1.8 ? [frameTop] : [])], (v) => (v === frameTop && highest > frameTop ? `over ${v.toFixed(0)} ms` : `${v.toFixed(1)} ms`)),
+      row(0, frameTop, [budgetMs, ...(frameTop > budgetMs * 1.8 ? [frameTop] : [])], (v) => (v === frameTop && highest > frameTop ? `>${v.toFixed(0)} ms` : `${v.toFixed(1)} ms`)),
       row(1, highestRate * 1.05, [highestRate], (v) => `${formatFigure(v)} Mb/s`),
       { type: 'value', gridIndex: 2, min: 0, max: 1, show: false },
     ],

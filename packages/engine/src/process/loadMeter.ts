@@ -3,7 +3,7 @@ import type { SecondRow, TakeOrder } from '@mellow/model';
 import type { Control } from '../shared/control';
 import { openSampleLog, type SampleLogMemory } from '../shared/sampleLog';
 import type { TakeMemory } from '../shared/takeMemory';
-import { machineBusyS, ownProcessS, pressureUs, threadTimes } from './processorTimes';
+import { machineBusyS, ownProcessS, pressureUs, threadTimes, type ThreadTimes } from './processorTimes';
 
 export interface LoadMeter {
   /** Notes the encoder's times now, so that its last moments are known after its threads ended. */
@@ -16,22 +16,39 @@ export interface LoadMeter {
 
 interface ThreadIds {
   game: number | null;
+  size: number | null;
+  pack: number | null;
   encoder: readonly number[];
+}
+
+/** Processor seconds a group of threads used since the last call; the last known reading outlives the threads. */
+function usageOf(ids: readonly number[]) {
+  let before = threadTimes(ids);
+  let now = before;
+  return {
+    sample: (): void => void (now = threadTimes(ids) ?? now),
+    take(): ThreadTimes | null {
+      const used = before && now ? { runS: now.runS - before.runS, waitS: now.waitS - before.waitS } : null;
+      before = now;
+      return used;
+    },
+  };
 }
 
 const peakDbfs = (peak: number): number | null => (peak > 1e-5 ? 20 * Math.log10(peak) : null);
 
 /**
- * Reads what the threads measured. Encode load = processor time of the encoder's own threads per frame
- * / the parallelism it can use; time spent in a call would say nothing (docs/model.md, "Load is not delay").
+ * Reads what the threads measured. Encode load = processor time of the encoder's own threads per frame / the parallelism
+ * it can use; Size and Pack: processor time of their thread per frame. Time spent in a call, or waiting for a processor,
+ * would say nothing of a station (docs/model.md, "Loads").
  */
 export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: Control, threads: ThreadIds): LoadMeter {
   const parallelism = Math.max(1, Math.min(threads.encoder.length, order.machine.cores));
   const meters = Object.fromEntries(Object.entries(memory.stationTimes).map(([name, log]) => [name, meterOf(log)])) as Record<keyof TakeMemory['stationTimes'], ReturnType<typeof meterOf>>;
   const gameMeter = meterOf(memory.gameTimes);
   const peaks = new Float64Array(memory.lanePeaks);
-  let encoder = threadTimes(threads.encoder);
-  let game = threads.game === null ? null : threadTimes([threads.game]);
+  const one = (id: number | null) => usageOf(id === null ? [] : [id]);
+  const usage = { encoder: usageOf(threads.encoder), game: one(threads.game), size: one(threads.size), pack: one(threads.pack) };
   let own = ownProcessS();
   let machine = machineBusyS();
   let pressure = pressureUs();
@@ -39,8 +56,8 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
   let bytesBefore = 0;
   let atMs = performance.now();
   let lastPeaks: (number | null)[] = order.recipe.lanes.map(() => null);
-  let sampled = encoder;
-  const sample = (): void => void (sampled = threadTimes(threads.encoder) ?? sampled);
+  let sizedBefore = 0;
+  const sample = (): void => Object.values(usage).forEach((group) => group.sample());
   return {
     sample,
     lanePeaks: () => lastPeaks,
@@ -48,17 +65,16 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const elapsedS = Math.max(0.001, (performance.now() - atMs) / 1000);
       atMs = performance.now();
       sample();
-      const encoderNow = sampled;
-      const gameNow = threads.game === null ? null : threadTimes([threads.game]);
       const ownNow = ownProcessS();
       const machineNow = machineBusyS();
       const pressureNow = pressureUs();
       const encoded = control.get('encoded');
       const frames = encoded - encodedBefore;
       encodedBefore = encoded;
-      const encoderRunS = encoder && encoderNow ? encoderNow.runS - encoder.runS : null;
-      const waitS = encoder && encoderNow ? encoderNow.waitS - encoder.waitS : null;
-      const gameS = game && gameNow ? gameNow.runS - game.runS : 0;
+      const sized = control.get('sized') - sizedBefore;
+      sizedBefore += sized;
+      const [encoder, sizeUsed, packUsed] = [usage.encoder.take(), usage.size.take(), usage.pack.take()];
+      const gameS = usage.game.take()?.runS ?? 0;
       const ownS = ownNow - own;
       const processor =
         machine !== null && machineNow !== null
@@ -69,7 +85,7 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
               pressureShare: pressure !== null && pressureNow !== null ? (pressureNow - pressure) / 1e6 / elapsedS : null,
             }
           : null;
-      [encoder, game, own, machine, pressure] = [encoderNow, gameNow, ownNow, machineNow, pressureNow];
+      [own, machine, pressure] = [ownNow, machineNow, pressureNow];
       const bytes = control.figure('drivenBytes');
       const bytesWritten = bytes - bytesBefore;
       bytesBefore = bytes;
@@ -80,7 +96,9 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       peaks.fill(0);
       const latencyMs = control.figure('driveLatencyUs') / 1000;
       control.setFigure('driveLatencyUs', 0);
-      const encodeMs = encoderRunS !== null && frames > 0 ? (encoderRunS * 1000) / frames / parallelism : null;
+      // Time in the pack thread that the stand-in's sound took is no load of Pack: its share is left out.
+      const [packMs, sourceMs] = [total(meters.pack()), total(meters.soundSource())];
+      const packShare = packMs + sourceMs > 0 ? packMs / (packMs + sourceMs) : 1;
       const driveMs = driveTimes.length ? driveTimes.reduce((sum, ms) => sum + ms, 0) / elapsedS : 0;
       return {
         second,
@@ -88,13 +106,13 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
         load: {
           game: figures(gameTimes),
           capture: figures(meters.capture()),
-          size: figures(meters.size()),
-          encode: { meanMs: encodeMs, busiestMs: encodeMs },
-          pack: figures(meters.pack()),
+          size: perFrame(sizeUsed, sized, 1),
+          encode: perFrame(encoder, frames, parallelism),
+          pack: perFrame(packUsed, frames, 1 / packShare),
           drive: { meanMs: driveMs, busiestMs: driveMs },
         },
         processor,
-        encodeWaitingS: waitS === null ? null : waitS / elapsedS,
+        encodeWaitingS: encoder ? encoder.waitS / elapsedS : null,
         bytesWritten,
         bytesQueued: control.figure('handedBytes') - bytes,
         driveLatencyMs: latencyMs,
@@ -107,6 +125,14 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       };
     },
   };
+}
+
+const total = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0);
+
+/** Processor time a frame; it is read once a second, so the busiest is that of the second. */
+function perFrame(used: ThreadTimes | null, frames: number, divisor: number): { meanMs: number | null; busiestMs: number | null } {
+  const ms = used && frames > 0 ? (used.runS * 1000) / frames / divisor : null;
+  return { meanMs: ms, busiestMs: ms };
 }
 
 function meterOf(memory: SampleLogMemory): () => number[] {

@@ -73,6 +73,8 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       if (order.clock === 'real' && order.baselineS > 0) baseline = await runBaseline();
       const meter = createLoadMeter(order, memory, control, {
         game: ready.get('game')?.threadId ?? null,
+        size: ready.get('size')?.threadId ?? null,
+        pack: ready.get('pack')?.threadId ?? null,
         encoder: ready.get('encode')?.encoderThreadIds ?? [],
       });
       if (control.get('stop') === 0) startGame();

@@ -1,7 +1,7 @@
 /** Flags and counters that all threads of one take share; each has one writer unless it is a stop flag. */
 const intNames = [
   'stop', 'stopReason', 'gameMode', 'gameIdle', 'pickerDone', 'sizeDone', 'encodeDone', 'packDone', 'driveDone', 'failed',
-  'dueIssued', 'latestSlot', 'presented', 'passedOver', 'notReached', 'driveError', 'repeatsPending', 'settledRows', 'ready', 'encoded',
+  'dueIssued', 'latestSlot', 'presented', 'passedOver', 'notReached', 'driveError', 'repeatsPending', 'settledRows', 'ready', 'encoded', 'sized',
 ] as const;
 const floatNames = [
   'gameStartUs', 'dueZeroUs', 'gameStartSlot', 'handedBytes', 'drivenBytes', 'durableBytes', 'drivePosition', 'lastWriteUs',

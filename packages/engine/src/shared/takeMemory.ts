@@ -23,7 +23,7 @@ export interface TakeMemory {
   fileBytes: RingMemory;
   presents: SampleLogMemory;
   gameTimes: SampleLogMemory;
-  stationTimes: Record<'capture' | 'size' | 'pack' | 'drive', SampleLogMemory>;
+  stationTimes: Record<'capture' | 'pack' | 'soundSource' | 'drive', SampleLogMemory>;
   lanePeaks: SharedArrayBuffer;
   lateness: SampleLogMemory;
 }
@@ -45,7 +45,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     presents: createSampleLogMemory(),
     gameTimes: createSampleLogMemory(),
     stationTimes: {
-      capture: createSampleLogMemory(), size: createSampleLogMemory(), pack: createSampleLogMemory(), drive: createSampleLogMemory(),
+      capture: createSampleLogMemory(), pack: createSampleLogMemory(), soundSource: createSampleLogMemory(), drive: createSampleLogMemory(),
     },
     lanePeaks: new SharedArrayBuffer(8 * 8),
     lateness: createSampleLogMemory(),

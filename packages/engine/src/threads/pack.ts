@@ -26,6 +26,7 @@ runThread(({ order, memory }) => {
   const packets = openRingReader(memory.packets);
   const fileBytes = openRingWriter(memory.fileBytes);
   const times = openSampleLog(memory.stationTimes.pack);
+  const sourceTimes = openSampleLog(memory.stationTimes.soundSource);
   const peaks = new Float64Array(memory.lanePeaks);
   const { recipe } = order;
   const lanes = recipe.lanes.map((lane) => ({ lane, encoder: openLaneEncoder(lane) }));
@@ -111,6 +112,7 @@ runThread(({ order, memory }) => {
 
   function soundPiece(count: number): void {
     const first = samplesDone + (warmUpUs / 1e6) * sampleRateHz;
+    const renderedFrom = nowUs();
     const rendered = new Map<SoundSource, Float32Array>();
     for (const source of new Set(lanes.flatMap(({ lane }) => lane.sources))) {
       const samples = new Float32Array(count * soundChannels);
@@ -118,6 +120,7 @@ runThread(({ order, memory }) => {
       rendered.set(source, samples);
     }
     const startedAt = nowUs();
+    sourceTimes.add((startedAt - renderedFrom) / 1000);
     lanes.forEach(({ lane, encoder }, i) => {
       const mix = new Float32Array(count * soundChannels);
       for (const source of lane.sources) rendered.get(source)?.forEach((value, at) => (mix[at] = (mix[at] ?? 0) + value));

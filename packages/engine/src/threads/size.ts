@@ -5,7 +5,6 @@ import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs, sleepUs } from '../shared/monotonic';
-import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
 import { encodeQueueFrames } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
@@ -22,7 +21,6 @@ runThread(({ order, memory }) => {
   const sizedPool = openSlotPool(memory.sizedPool);
   const queue = openRingReader(memory.sizeQueue);
   const encodeQueue = openRingWriter(memory.encodeQueue);
-  const times = openSampleLog(memory.stationTimes.size);
   const { game, recipe } = order;
   const scaler = createScaler(game, recipe.size, recipe.encode.range);
   const input = createNativeFrame(game.widthPx, game.heightPx, 'limited');
@@ -52,7 +50,6 @@ runThread(({ order, memory }) => {
   tell({ type: 'done' });
 
   function sizePicture(n: number, slot: number): void {
-    const startedAt = nowUs();
     try {
       if (scriptedAt(order.script, 'size-fails', n)) throw new Error('scripted failure of Size');
       fillNativeFrame(input, sourcePool.picture(slot));
@@ -71,7 +68,7 @@ runThread(({ order, memory }) => {
       tell({ type: 'log', level: 'error', text: `Frame ${n} could not be scaled: ${String(error)}` });
     }
     sourcePool.release(slot);
-    times.add((nowUs() - startedAt) / 1000);
+    control.add('sized', 1);
     handOn(n);
   }
 

@@ -34,7 +34,7 @@ export function SetupRows({ setups, takes, main, onRemove }: { setups: Setup[]; 
             <span className="setup-still"><Still takeId={shown?.id ?? null} /></span>
             <div className="setup-words">
               <h2><Link to={`/setups/${setup.id}/path`}>{setup.name}</Link>{setup.demo && <span className="demo-tag" style={{ marginLeft: 8 }}>demo</span>}</h2>
-              <p>{setup.game.title} on {setup.demo ? 'the PC the demo was made on' : 'this PC'}</p>
+              <p>{setup.game.title} on {setup.demo ? 'the demo’s PC' : 'this PC'}</p>
               <p className="soft">{formatSize(setup.draft.size.widthPx, setup.draft.size.heightPx)} at {formatRate(setup.draft.rate)}, {purposeWords[setup.brief.purpose].name.toLowerCase()}</p>
             </div>
             <span className="setup-profile">{shown?.summary ? <Profile loads={shown.summary.loads} /> : <span className="small soft">no load yet</span>}</span>

@@ -10,7 +10,7 @@ export function Facts({ take }: { take: Take }) {
     const low = during.onePercentLowFps !== null && without.onePercentLowFps !== null
       ? `1 % low ${during.onePercentLowFps.toFixed(0)}, was ${without.onePercentLowFps.toFixed(0)} fps`
       : `slowest ${(during.slowestMs[0] ?? 0).toFixed(1)}, was ${formatMs(without.slowestMs[0] ?? 0)}`;
-    facts.push({ name: 'Play cost', asked: 'one pair, no interval yet', found: `${signed(playCostShare(during.meanFps, without.meanFps) * 100, 1)} %, ${low}`, holds: null });
+    facts.push({ name: 'Play cost', asked: 'one pair, no interval yet', found: `${signed(-playCostShare(during.meanFps, without.meanFps) * 100, 1)} %, ${low}`, holds: null });
   }
   return (
     <table className="facts">

@@ -49,11 +49,11 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
   return (
     <div className="page">
       <div className="steps-line">
-        {setup ? <Link className="soft quiet-link" to={`/setups/${setup.id}/trials`}>{setup.name}</Link> : <span className="soft">a removed setup</span>}
+        {setup ? <Link className="soft quiet-link take-setup" to={`/setups/${setup.id}/trials`}>{setup.name}</Link> : <span className="soft">a removed setup</span>}
         <Icon name="right" />
-        <b>Trial {take.number}</b>
-        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, measured on {take.demo ? `the PC the demo was made on, ${take.machine.cores} cores` : take.machine.name}</span>
-        <div className="steps-line-tools">
+        <b style={{ whiteSpace: 'nowrap' }}>Trial {take.number}</b>
+        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, measured on {take.machine.name}</span>
+        <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
           <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download><Icon name="table" />Ledger, CSV</Button>
           <Button quiet onClick={() => setDeleting(true)}><Icon name="trash" />Delete</Button>

@@ -36,7 +36,7 @@ export function TrialRows({ trials, most, onDelete }: { trials: Take[]; most?: n
               <td><VerdictMark take={take} /></td>
               <td>{take.summary ? <Profile loads={take.summary.loads} width={72} /> : <span className="small soft">not known</span>}</td>
               <td><Losses summary={take.summary} />{take.summary && <span className="small soft"> of {formatCount(take.summary.due)}</span>}</td>
-              <td className="right n">{take.playCost ? `${signed(playCostShare(take.playCost.with.meanFps, take.playCost.without.meanFps) * 100, 1)} %` : <span className="soft small">no pair</span>}</td>
+              <td className="right n">{take.playCost ? `${signed(-playCostShare(take.playCost.with.meanFps, take.playCost.without.meanFps) * 100, 1)} %` : <span className="soft small">no pair</span>}</td>
               <td className="right n">{take.facts && seconds > 0 ? formatBytes((take.facts.bytes / seconds) * 3600) : '?'}</td>
               <td className={comparison?.verdict === 'differ' ? '' : 'soft'}><span className="trial-against small">{comparison ? comparison.text : ''}</span></td>
               {onDelete && <td className="right"><Button quiet label={`Delete trial ${take.number}`} onClick={() => onDelete(take)}>Delete</Button></td>}
