@@ -13,7 +13,7 @@ const port = 4879;
 const url = `http://127.0.0.1:${port}`;
 
 function startServer(data: string): ChildProcess {
-  return spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', '--fresh'], { cwd: root, stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' } });
+  return spawn('npm', ['start', '--', '--fresh'], { cwd: root, stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' } });
 }
 
 const api = async (path: string, body?: unknown): Promise<unknown> =>
@@ -65,7 +65,7 @@ export async function benchProgram(folder: string): Promise<BenchResult[]> {
   const first = await servingTimeS(data);
   await ended(first.child);
   const second = await servingTimeS(data);
-  const results = [figure('from starting the program to serving, first start', first.seconds, 's'), figure('from starting the program to serving, second start', second.seconds, 's')];
+  const results = [figure('from npm start to serving, first start on a data folder', first.seconds, 's'), figure('from npm start to serving, second start', second.seconds, 's')];
   const game = { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 };
   const setup = setupSchema.parse(await api('/setups', { name: 'Bench', brief: { purpose: 'long-play', sessionMinutes: 10 }, game }));
   await api(`/setups/${setup.id}/trials`, { lengthS: 10 });

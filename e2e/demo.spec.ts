@@ -10,7 +10,7 @@ test('the demo stands apart on a first run, and its trials can be looked round',
   await page.getByRole('link', { name: 'Look round' }).click();
   await expect(page.getByRole('row')).toHaveCount(5);
   await page.getByRole('link', { name: 'Trial 4', exact: true }).click();
-  await expect(page.getByText('measured on the PC the demo was made on')).toBeVisible();
+  await expect(page.getByText('measured on the demo’s PC')).toBeVisible();
   const video = page.getByLabel('Trial 4', { exact: true });
   await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.readyState)).toBeGreaterThanOrEqual(2);
   await page.getByRole('radio', { name: '2 voice' }).check();

@@ -1,7 +1,8 @@
 // Runs every check and test, and ends with one line of counts. Each check of types, lint and layers counts as one.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 
+mkdirSync('test-results', { recursive: true });
 let passed = 0;
 let failed = 0;
 

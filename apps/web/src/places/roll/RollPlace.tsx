@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
-import { bytesParts, formatBytes, formatCount, formatDuration, formatFps, formatFpsNumber, formatRate, framesPerSecond, periodUs } from '@mellow/core';
+import { bytesParts, formatBytes, formatCount, formatDuration, formatFps, formatFpsNumber, formatRate, framesPerSecond, nothingToScale, periodUs } from '@mellow/core';
 import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
@@ -64,7 +64,7 @@ function Rolling({ setup, take, recipe }: { setup: Setup; take: LiveTake; recipe
     stationNames.map((name): [Station, RibbonStation] => {
       const load = take.loads[name];
       const known = load && load.meanMs !== null && load.busiestMs !== null ? { usual: load.meanMs, busiest: load.busiestMs, budget: name === 'drive' ? 1000 : budget } : null;
-      return [name, { what: name === 'game' && take.gameFps ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps` : choices[name], load: known, unit: name === 'drive' ? 'ms/s' : 'ms', unknown: rolling ? 'in a second' : 'not rolling yet' }];
+      return [name, { what: name === 'game' && take.gameFps ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps` : choices[name], load: known, unit: name === 'drive' ? 'ms/s' : 'ms', unknown: name === 'size' && nothingToScale(setup.game, recipe.size) ? 'no work here' : rolling ? 'in a second' : 'not rolling yet' }];
     }),
   ) as Record<Station, RibbonStation>;
   const size = bytesParts(take.bytesWritten);

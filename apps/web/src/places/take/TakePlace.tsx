@@ -45,14 +45,14 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
     if ('data' in result && result.data) void navigate(`/setups/${setup.id}/roll`);
   };
   const { verdict } = take;
-  const when = new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+  const when = new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
   return (
     <div className="page">
       <div className="steps-line">
         {setup ? <Link className="soft quiet-link take-setup" to={`/setups/${setup.id}/trials`}>{setup.name}</Link> : <span className="soft">a removed setup</span>}
         <Icon name="right" />
         <b style={{ whiteSpace: 'nowrap' }}>Trial {take.number}</b>
-        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, measured on {take.machine.name}</span>
+        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, measured on {take.demo ? 'the demo’s PC' : take.machine.name}</span>
         <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
           <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download><Icon name="table" />Ledger, CSV</Button>
