@@ -1,5 +1,6 @@
 // Runs every check and test, and ends with one line of counts. Each check of types, lint and layers counts as one.
 import { spawnSync } from 'node:child_process';
+import { resolve } from 'node:path';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 
 mkdirSync('test-results', { recursive: true });
@@ -35,7 +36,7 @@ check('lint', node, ['node_modules/eslint/bin/eslint.js', '.']);
 check('layers', node, ['node_modules/dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench']);
 suite('unit', node, [...jest, '--selectProjects', 'node', 'web', '--outputFile=test-results/unit.json'], 'test-results/unit.json', jestCount);
 suite('integration', node, [...jest, '--selectProjects', 'integration', '--runInBand', '--outputFile=test-results/integration.json'], 'test-results/integration.json', jestCount);
-process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = 'test-results/e2e.json';
+process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = resolve('test-results/e2e.json');
 suite('end to end', node, ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'], 'test-results/e2e.json', playwrightCount);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, FF_ENCODER_MJPEG } from 'node-av/constants';
-import { Codec, CodecContext, FFmpegError, Filter, FilterGraph, FilterInOut, FormatContext, Frame, Packet, Rational, type Stream } from 'node-av/lib';
+import { Codec, CodecContext, FFmpegError, FormatContext, Frame, Packet, Rational, type Stream } from 'node-av/lib';
+import { openPictureFilter } from './pictureFilter';
 import { requireNative } from './requireNative';
 
 const stillWidthPx = 480;
@@ -67,23 +68,12 @@ function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame 
 
 function encodeJpeg(picture: Frame): Uint8Array {
   const heightPx = Math.round((stillWidthPx * picture.height) / picture.width / 2) * 2;
-  const graph = new FilterGraph();
-  graph.alloc();
-  const range = picture.colorRange === AVCOL_RANGE_JPEG ? 'pc' : 'tv';
-  const source = requireNative(
-    graph.createFilter(requireNative(Filter.getByName('buffer'), 'buffer filter'), 'in', `video_size=${picture.width}x${picture.height}:pix_fmt=yuv420p:time_base=1/1000000:pixel_aspect=1/1:colorspace=bt709:range=${range}`),
-    'filter source',
-  );
-  const sink = requireNative(graph.createFilter(requireNative(Filter.getByName('buffersink'), 'buffer sink'), 'out'), 'filter sink');
-  const outputs = FilterInOut.createList([{ name: 'in', filterCtx: source, padIdx: 0 }]);
-  const inputs = FilterInOut.createList([{ name: 'out', filterCtx: sink, padIdx: 0 }]);
   // A JPEG says nothing of its matrix; readers take Rec. 601, full range.
-  FFmpegError.throwIfError(graph.parsePtr(`scale=${stillWidthPx}:${heightPx}:flags=area:in_color_matrix=bt709:out_color_matrix=bt601:out_range=pc,format=yuvj420p`, inputs, outputs), 'scaling a still');
-  FFmpegError.throwIfError(graph.configSync(), 'scaling a still');
-  FFmpegError.throwIfError(source.buffersrcAddFrameSync(picture, 8 as never), 'scaling a still');
+  const chain = `scale=${stillWidthPx}:${heightPx}:flags=area:in_color_matrix=bt709:out_color_matrix=bt601:out_range=pc,format=yuvj420p`;
+  const filter = openPictureFilter(picture.width, picture.height, picture.colorRange === AVCOL_RANGE_JPEG ? 'full' : 'limited', chain);
   const small = new Frame();
   small.alloc();
-  FFmpegError.throwIfError(sink.buffersinkGetFrameSync(small), 'scaling a still');
+  filter.run(picture, small);
   const codec = requireNative(Codec.findEncoderByName(FF_ENCODER_MJPEG), 'JPEG encoder');
   const encoder = new CodecContext();
   encoder.allocContext3(codec);
@@ -105,6 +95,6 @@ function encodeJpeg(picture: Frame): Uint8Array {
   packet.free();
   small.free();
   encoder.freeContext();
-  graph.free();
+  filter.free();
   return bytes;
 }

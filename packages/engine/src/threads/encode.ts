@@ -10,7 +10,8 @@ import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
-import { packetKinds, queueKinds } from './queueKinds';
+import { forEachFrame } from './frameLoop';
+import { packetKinds } from './queueKinds';
 import { scriptedAt } from './script';
 
 /** Pack looks every 20 ms by itself; it is woken only when so many packets wait, since every waking takes time from the encoder. */
@@ -38,20 +39,7 @@ runThread(({ order, memory }) => {
   let lastFailed = false;
   let turn = 0;
   tell({ type: 'ready', threadId: own, encoderThreadIds: threads.length ? threads : own === null ? [] : [own] });
-  for (;;) {
-    const message = queue.next(200_000);
-    if (!message) {
-      if (control.get('failed')) break;
-      continue;
-    }
-    const [kind, n, slot] = message.fields;
-    if (kind === queueKinds.end) {
-      queue.done();
-      break;
-    }
-    encodePicture(n, slot, kind === queueKinds.repeat);
-    queue.done();
-  }
+  forEachFrame(queue, control, encodePicture);
   FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');
   drain();
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);

@@ -9,6 +9,7 @@ import { openSlotPool } from '../shared/slotPool';
 import { encodeQueueFrames } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { dueUs } from '@mellow/core';
+import { forEachFrame } from './frameLoop';
 import { queueKinds } from './queueKinds';
 import { scriptedAt } from './script';
 
@@ -29,22 +30,11 @@ runThread(({ order, memory }) => {
   let lastSized = -1;
   let lastFailed = false;
   tell({ type: 'ready', threadId: ownThreadId() });
-  for (;;) {
-    const message = queue.next(200_000);
-    if (!message) {
-      if (control.get('failed')) break;
-      continue;
-    }
-    const [kind, n, slot] = message.fields;
-    if (kind === queueKinds.end) {
-      encodeQueue.push([queueKinds.end, 0, 0, 0, 0], null, 60e6);
-      queue.done();
-      break;
-    }
-    if (kind === queueKinds.picture) sizePicture(n, slot);
-    else repeatPicture(n, slot);
-    queue.done();
-  }
+  const ended = forEachFrame(queue, control, (n, slot, isRepeat) => {
+    if (isRepeat) repeatPicture(n, slot);
+    else sizePicture(n, slot);
+  });
+  if (ended) encodeQueue.push([queueKinds.end, 0, 0, 0, 0], null, 60e6);
   scaler.free();
   control.set('sizeDone', 1);
   tell({ type: 'done' });
@@ -55,7 +45,7 @@ runThread(({ order, memory }) => {
       fillNativeFrame(input, sourcePool.picture(slot));
       input.pts = BigInt(n);
       output.unref();
-      scaler.scale(input, output);
+      scaler.run(input, output);
       const sized = claim();
       if (sized < 0) throw new Error('stopped while waiting for a free picture');
       readNativeFrame(output, sizedPool.picture(sized));

@@ -1,16 +1,16 @@
 import { createPortal } from 'react-dom';
-import { useNavigate } from 'react-router';
 import { bytesPerHour, bytesParts, forecastOf, formatRoom, hoursOfRoom, recipeClashes, recipeDifferences } from '@mellow/core';
 import { pathPlaces, stationNames, type Recipe, type Station } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
-import { useDrivesQuery, useMachineQuery, useMakeTrialMutation, useSetDraftMutation, useUndoDraftMutation } from '../../store/api';
+import { useDrivesQuery, useMachineQuery, useSetDraftMutation, useUndoDraftMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { stationChosen, trialLengthSet } from '../../store/uiSlice';
 import { useSetup } from '../shell/SetupFrame';
 import { useKeys } from '../shell/useKeys';
 import { TrialRows } from '../trials/TrialRows';
+import { useTrial } from '../trials/useTrial';
 import { Advice } from './Advice';
 import { soundWords, stationChoices } from './pathWords';
 import { StationSheet } from './StationSheet';
@@ -22,33 +22,25 @@ const trialLengths = [4, 6, 10, 20, 30, 60];
 export function PathPlace() {
   const { setup, trials, tools } = useSetup();
   const dispatch = useAppDispatch();
-  const navigate = useNavigate();
   const station = useAppSelector((state) => state.ui.station);
-  const recorder = useAppSelector((state) => state.live.state?.recorder ?? 'idle');
   const { data: drives = [] } = useDrivesQuery();
   const { data: machine } = useMachineQuery();
   const [setDraft] = useSetDraftMutation();
   const [undoDraft] = useUndoDraftMutation();
-  const [makeTrial, making] = useMakeTrialMutation();
+  const trial = useTrial(setup);
   const lengthS = useAppSelector((state) => state.ui.trialLengthS);
   const recipe = setup.draft;
   const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
   const forecast = forecastOf(recipe, trials);
   const clashes = recipeClashes(recipe);
-  const stopped = clashes.find((clash) => clash.weight === 'stops');
-  const rolling = recorder !== 'idle';
 
   const change = (next: Recipe) => void setDraft({ id: setup.id, recipe: next });
-  const trial = async () => {
-    if (rolling || stopped || making.isLoading) return;
-    const result = await makeTrial({ setupId: setup.id, lengthS });
-    if ('data' in result && result.data) void navigate(`/setups/${setup.id}/roll`);
-  };
+  const make = () => void (trial.blocked || trial.make(lengthS));
   const step = (by: number) => {
     const at = pathPlaces.indexOf(station);
     dispatch(stationChosen(pathPlaces[(at + by + pathPlaces.length) % pathPlaces.length] ?? 'encode'));
   };
-  useKeys({ t: () => void trial(), u: () => void (setup.undoDepth > 0 && undoDraft(setup.id)), '[': () => step(-1), ']': () => step(1) });
+  useKeys({ t: make, u: () => void (setup.undoDepth > 0 && undoDraft(setup.id)), '[': () => step(-1), ']': () => step(1) });
 
   const choices = stationChoices(recipe, setup.game, drive);
   const stations = Object.fromEntries(
@@ -77,7 +69,7 @@ export function PathPlace() {
                 {trialLengths.map((s) => <option key={s} value={s}>{s} s</option>)}
               </select>
             </label>
-            <Button main disabled={rolling || stopped !== undefined} busy={making.isLoading} onClick={() => void trial()}>Make a trial <kbd>T</kbd></Button>
+            <Button main disabled={trial.blocked} busy={trial.busy} onClick={make}>Make a trial <kbd>T</kbd></Button>
           </>,
           tools,
         )}

@@ -6,9 +6,9 @@ import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
-import { useMakeTrialMutation, useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
-import { useAppSelector } from '../../store/store';
+import { useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
+import { useTrial } from '../trials/useTrial';
 import { CopyPath } from './CopyPath';
 import { Facts } from './Facts';
 import { Findings } from './Findings';
@@ -34,15 +34,13 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
   const [deleting, setDeleting] = useState(false);
   const [timeS, setTimeS] = useState(0);
   const player = useRef<PlayerHandle>(null);
-  const idle = useAppSelector((state) => (state.live.state?.recorder ?? 'idle') === 'idle');
   const [setDraft] = useSetDraftMutation();
-  const [makeTrial, making] = useMakeTrialMutation();
+  const trial = useTrial(setup && { ...setup, draft: take.recipe });
   const seek = (seconds: number) => player.current?.seek(seconds);
   const again = async () => {
     if (!setup) return;
     if (JSON.stringify(setup.draft) !== JSON.stringify(take.recipe)) await setDraft({ id: setup.id, recipe: take.recipe });
-    const result = await makeTrial({ setupId: setup.id, lengthS: take.lengthS });
-    if ('data' in result && result.data) void navigate(`/setups/${setup.id}/roll`);
+    await trial.make(take.lengthS);
   };
   const { verdict } = take;
   const when = new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
@@ -57,7 +55,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           <CopyPath path={take.filePath} />
           <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download><Icon name="table" />Ledger, CSV</Button>
           <Button quiet onClick={() => setDeleting(true)}><Icon name="trash" />Delete</Button>
-          {setup && <Button disabled={!idle} busy={making.isLoading} onClick={() => void again()}><Icon name="again" />Repeat unchanged</Button>}
+          {setup && <Button disabled={trial.blocked} busy={trial.busy} onClick={() => void again()}><Icon name="again" />Repeat unchanged</Button>}
           {setup && <Button main to={`/setups/${setup.id}/path`}>Change one thing</Button>}
         </div>
       </div>

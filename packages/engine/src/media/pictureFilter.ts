@@ -1,0 +1,40 @@
+import { Filter, FilterGraph, FilterInOut, FFmpegError, type Frame } from 'node-av/lib';
+import { requireNative } from './requireNative';
+
+/** The library keeps its own reference to a frame that is added with this flag; the caller's stays as it is. */
+const keepReference = 8;
+
+export interface PictureFilter {
+  /** Runs one picture through; both frames are the caller's. */
+  run(input: Frame, into: Frame): void;
+  free(): void;
+}
+
+/**
+ * Opens a chain of filters for 4:2:0 pictures, tagged Rec. 709, of one size.
+ * @param chain in the filter library's own words
+ */
+export function openPictureFilter(widthPx: number, heightPx: number, range: 'limited' | 'full', chain: string): PictureFilter {
+  const graph = new FilterGraph();
+  graph.alloc();
+  const source = requireNative(
+    graph.createFilter(
+      requireNative(Filter.getByName('buffer'), 'buffer filter'),
+      'in',
+      `video_size=${widthPx}x${heightPx}:pix_fmt=yuv420p:time_base=1/1000000:pixel_aspect=1/1:colorspace=bt709:range=${range === 'full' ? 'pc' : 'tv'}`,
+    ),
+    'filter source',
+  );
+  const sink = requireNative(graph.createFilter(requireNative(Filter.getByName('buffersink'), 'buffer sink'), 'out'), 'filter sink');
+  const outputs = FilterInOut.createList([{ name: 'in', filterCtx: source, padIdx: 0 }]);
+  const inputs = FilterInOut.createList([{ name: 'out', filterCtx: sink, padIdx: 0 }]);
+  FFmpegError.throwIfError(graph.parsePtr(chain, inputs, outputs), 'picture filter');
+  FFmpegError.throwIfError(graph.configSync(), 'picture filter');
+  return {
+    run(input, into) {
+      FFmpegError.throwIfError(source.buffersrcAddFrameSync(input, keepReference as never), 'picture filter');
+      FFmpegError.throwIfError(sink.buffersinkGetFrameSync(into), 'picture filter');
+    },
+    free: () => graph.free(),
+  };
+}
