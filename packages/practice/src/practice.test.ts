@@ -21,6 +21,23 @@ describe('the scene', () => {
     paperCometsScene({ ...game, seed: 8 }).draw(b, 333);
     expect(Buffer.compare(Buffer.from(a.y), Buffer.from(b.y))).not.toBe(0);
   });
+  it('covers the whole picture: what stood there before is never seen', () => {
+    for (const [widthPx, heightPx] of [[640, 360], [1280, 720]] as const) {
+      for (const seed of [1, 20, 33, 51]) {
+        const scene = paperCometsScene({ ...game, seed, widthPx, heightPx, strip: false });
+        const [a, b] = [createPicture(widthPx, heightPx), createPicture(widthPx, heightPx)];
+        b.y.fill(200);
+        b.u.fill(9);
+        b.v.fill(9);
+        for (const slot of [0, 777, 1501]) {
+          scene.draw(a, slot);
+          scene.draw(b, slot);
+          expect([Buffer.compare(Buffer.from(a.y), Buffer.from(b.y)), Buffer.compare(Buffer.from(a.u), Buffer.from(b.u))]).toEqual([0, 0]);
+          b.y.fill(200);
+        }
+      }
+    }
+  });
   it('moves with motion and stands with none', () => {
     const difference = (motion: number) => {
       const [a, b] = [createPicture(640, 360), createPicture(640, 360)];

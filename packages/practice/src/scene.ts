@@ -25,9 +25,11 @@ export function paperCometsScene(game: PracticeGame): Scene {
   const even = (n: number) => Math.round(n / 2) * 2;
   const random = randomStream(game.seed);
   const sky = skyPicture(game, random);
-  const far = ridge(game, random, even(h * 0.3), 0.55, colourOf('#3F3560'), 5);
-  const middle = ridge(game, random, even(h * 0.24), 0.6, colourOf('#5B4673'), 8);
-  const near = ridge(game, random, even(h * 0.17), 0.5, colourOf('#7A5270'), 13);
+  // Each layer is drawn down to where the one before it hides it for certain, and no further.
+  const far = ridge(game, random, even(h * 0.3), even(h * 0.34), 0.55, colourOf('#3F3560'), 5);
+  const middle = ridge(game, random, even(h * 0.24), even(h * 0.29), 0.6, colourOf('#5B4673'), 8);
+  const near = ridge(game, random, even(h * 0.17), even(h * 0.19), 0.5, colourOf('#7A5270'), 13);
+  const skyPx = even(h * 0.79) * w;
   const ringBack = ringSprite(even(h * 0.07), even(h * 0.24), false);
   const ringFront = ringSprite(even(h * 0.07), even(h * 0.24), true);
   const hero = shipSprite(even(h * 0.2), even(h * 0.09), colourOf('#F4EBDD'), colourOf('#C97B5A'));
@@ -42,9 +44,9 @@ export function paperCometsScene(game: PracticeGame): Scene {
       // Distance is a pure function of time; a passage only changes what is seen, so it needs no history.
       const distance = (timeUs / 1e6) * w * 0.9 * game.motion;
       const shake = passage.kind === 'busy' ? even(Math.sin(timeUs / 23_000) * h * 0.006 * game.motion) : 0;
-      target.y.set(sky.y);
-      target.u.set(sky.u);
-      target.v.set(sky.v);
+      target.y.set(sky.y.subarray(0, skyPx));
+      target.u.set(sky.u.subarray(0, skyPx / 4));
+      target.v.set(sky.v.subarray(0, skyPx / 4));
       drawScrolled(target, far, distance * 0.15, even(h * 0.54) + shake);
       drawScrolled(target, middle, distance * 0.35, even(h * 0.68) + shake);
       const heroX = even(w * 0.42 + Math.sin(timeUs / 900_000) * w * 0.05);
@@ -85,7 +87,7 @@ function skyPicture(game: PracticeGame, random: () => number): Picture420 {
 }
 
 /** A mountain ridge that repeats sideways, with grain by the detail asked for. */
-function ridge(game: PracticeGame, random: () => number, heightPx: number, roughness: number, base: Colour, peaks: number): Layer {
+function ridge(game: PracticeGame, random: () => number, heightPx: number, drawnPx: number, roughness: number, base: Colour, peaks: number): Layer {
   const width = game.widthPx * 2;
   const waves = Array.from({ length: 6 }, (_, i) => ({ times: Math.max(1, Math.round(peaks * (i + 1) * 0.7)), phase: random() * Math.PI * 2, size: roughness / (i + 1) ** 1.2 }));
   const grain = Uint8Array.from({ length: 4096 }, () => Math.floor(random() * 256));
@@ -94,7 +96,7 @@ function ridge(game: PracticeGame, random: () => number, heightPx: number, rough
     const sum = waves.reduce((s, wave) => s + wave.size * Math.sin((x / width) * Math.PI * 2 * wave.times + wave.phase), 0);
     return heightPx * (0.45 - 0.24 * sum);
   });
-  return renderLayer(width, game.heightPx > 0 ? heightPx + Math.round(game.heightPx * 0.2 / 2) * 2 : heightPx, (x, y) => {
+  return renderLayer(width, drawnPx, (x, y) => {
     const ridgeY = profile[x] ?? 0;
     if (y < ridgeY) return null;
     const depth = Math.min(1, (y - ridgeY) / heightPx);
