@@ -1,3 +1,4 @@
+import { rmSync } from 'node:fs';
 import { isFiled, lossRuns } from '@mellow/core';
 import { causes, fates, type ScriptEvent } from '@mellow/model';
 import { openTakeBench, type MadeTake, type TakeBench, type TakeChange } from './support/drivenTake';
@@ -127,5 +128,26 @@ describe('the real clock', () => {
     expect([end, closedWell]).toEqual(['stopped', true]);
     expect(due).toBeGreaterThan(30);
     expect(due).toBeLessThan(6000);
+  });
+
+  it('ends and says so when its drive thread fails in the middle', async () => {
+    const order = bench.orderOf({ order: { clock: 'real', dueFrames: 6000 } });
+    const engine = bench.engine();
+    const ended = new Promise<string>((resolve) => {
+      let harmed = false;
+      engine.onEvent((event) => {
+        if (event.type === 'live' && event.live.takeId === order.takeId && event.live.due > 40 && !harmed) {
+          harmed = true;
+          // The folder goes, and with the ledger's folder the place where the bytes would be kept.
+          rmSync(order.filePath);
+          rmSync(order.ledgerFolder, { recursive: true });
+        }
+        if (event.type === 'refused' && event.takeId === order.takeId) resolve(event.text);
+        if (event.type === 'done' && event.result.takeId === order.takeId) resolve(event.result.end);
+      });
+      engine.onExit(() => resolve('the process ended'));
+    });
+    engine.roll(order);
+    expect(await ended).toMatch(/ENOENT|error|drive-gone|the process ended/);
   });
 });

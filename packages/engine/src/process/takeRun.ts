@@ -23,6 +23,8 @@ export interface TakeRun {
 }
 
 const tickMs = 200;
+/** A slow drive may need so long for what waits for it. */
+const closingPatienceMs = 60_000;
 const baselineWarmUpUs = 1_500_000;
 const endOf: Record<StopReason, TakeEnd> = {
   none: 'length', length: 'length', stopped: 'stopped', 'server-gone': 'server-gone', 'drive-full': 'drive-full',
@@ -124,7 +126,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
         settle(false);
         emitLive(lastSecond);
       }, tickMs);
-      const path = await threads.done;
+      const path = await endedInTime(threads.done);
       const wallUs = nowUs() - control.figure('dueZeroUs');
       clearInterval(timer);
       control.set('gameMode', gameModes.quit);
@@ -134,6 +136,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       emitLive(lastSecond);
       const reason = control.reason();
       const end: TakeEnd = failure ? 'error' : endOf[reason];
+      const nothing = control.get('dueIssued') === 0 ? 'It was stopped before the first frame was due, so nothing was recorded.' : null;
       const stored = writer.all();
       const closed = closeTake({
         folder: order.ledgerFolder, filePath: path, rate, cores: order.machine.cores, stored,
@@ -142,7 +145,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       });
       const lateness = ascending(openSampleLog(memory.lateness).since(0).values);
       const result: TakeResult = {
-        takeId: order.takeId, end, endText: failure ?? endTexts[end] ?? null, filePath: path,
+        takeId: order.takeId, end, endText: failure ?? nothing ?? endTexts[end] ?? null, filePath: path,
         closedWell: control.get('driveError') === 0 && failure === null, ...closed, baseline,
         recorded: baseline ? recordedRun(recordedTimes, baseline.seconds) : null,
         wallUs, memoryBytes,
@@ -156,6 +159,23 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       control.set('failed', 1);
       control.set('gameMode', gameModes.quit);
       await threads.stop();
+    }
+  }
+
+  /** Waits for the threads; when they do not end after a stop, they are told to give up, then given up on. */
+  async function endedInTime(done: Promise<string>): Promise<string> {
+    let stoppedMs = 0;
+    for (;;) {
+      const path = await Promise.race([done, new Promise<null>((resolve) => setTimeout(() => resolve(null), 500))]);
+      if (path !== null) return path;
+      if (control.get('stop') === 0) continue;
+      stoppedMs += 500;
+      if (stoppedMs === closingPatienceMs) {
+        log('error', 'The recorder’s threads did not end in time and were told to give up.');
+        failure ??= 'The recorder could not close the take in time.';
+        control.set('failed', 1);
+      }
+      if (stoppedMs > closingPatienceMs + 10_000) throw new Error('The recorder’s threads did not end; what is on the drive is rescued.');
     }
   }
 

@@ -34,7 +34,8 @@ export function drivenSource(game: PracticeGame, rate: FrameRate, script: readon
   return {
     newestAt(n) {
       const due = dueUs(rate, n);
-      for (let slot = latestSlotBy(due); slot >= first; slot--) {
+      // One beyond the estimate: slot and due are rounded to microseconds, each by itself.
+      for (let slot = latestSlotBy(due) + 1; slot >= first; slot--) {
         if (presentUs(slot) <= due && !silent(slot)) return slot;
       }
       return null;

@@ -152,7 +152,7 @@ runThread(({ order, memory }) => {
       const part = bytes.subarray(at, at + piece);
       control.setFigure('handedBytes', control.figure('handedBytes') + part.length);
       while (!fileBytes.push([fileKinds.bytes, position + at, 0, 0, 0], part, 1e6)) {
-        if (control.get('driveError')) return -(control.get('driveError') || EIO);
+        if (control.get('driveError') || control.get('failed')) return -(control.get('driveError') || EIO);
       }
     }
     return 0;
@@ -170,7 +170,7 @@ runThread(({ order, memory }) => {
     for (const entry of waiting) if (entry.end < 0 && !broken) entry.end = writer?.position() ?? 0;
     fileBytes.push([fileKinds.end, 0, 0, 0, 0], null, 60e6);
     control.set('packDone', 1);
-    while (control.get('driveDone') === 0) control.wait('driveDone', 0, 1e6);
+    while (control.get('driveDone') === 0 && control.get('failed') === 0) control.wait('driveDone', 0, 1e6);
     markWritten();
     writer?.free();
     packet.free();
