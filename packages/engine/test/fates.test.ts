@@ -130,6 +130,13 @@ describe('the real clock', () => {
     expect(due).toBeLessThan(6000);
   });
 
+  it('closes the take well when the drive’s room comes down to the reserve', async () => {
+    const take = await bench.make({ encode: { rateControl: 'constant-bitrate', bitrateKbps: 2500 }, order: { clock: 'real', dueFrames: 6000, quotaBytes: 3_000_000, reserveBytes: 2_200_000 } });
+    expect(take.result).toMatchObject({ end: 'drive-full', closedWell: true, tailFrames: 0 });
+    expect(take.result.facts?.durationUs).toBeGreaterThan(0);
+    expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
+  });
+
   it('ends and says so when its drive thread fails in the middle', async () => {
     const order = bench.orderOf({ order: { clock: 'real', dueFrames: 6000 } });
     const engine = bench.engine();

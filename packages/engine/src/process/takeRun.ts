@@ -145,7 +145,7 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       });
       const lateness = ascending(openSampleLog(memory.lateness).since(0).values);
       const result: TakeResult = {
-        takeId: order.takeId, end, endText: failure ?? nothing ?? endTexts[end] ?? null, filePath: path,
+        takeId: order.takeId, end, endText: failure ?? endTexts[end] ?? nothing, filePath: path,
         closedWell: control.get('driveError') === 0 && failure === null, ...closed, baseline,
         recorded: baseline ? recordedRun(recordedTimes, baseline.seconds) : null,
         wallUs, memoryBytes,
