@@ -29,6 +29,11 @@ describe('the forecast', () => {
     expect(forecast.loadsFrom?.id).toBe('t');
     expect(forecast.loadsAreOfThisRecipe).toBe(false);
   });
+  it('takes no loads from a disturbed trial, and still its size', () => {
+    const disturbed = { ...trial, id: 'd', createdAt: '2026-12-01T00:00:00Z', summary: { ...trial.summary!, disturbed: true } };
+    expect(forecastOf(testRecipe, [disturbed, trial]).loadsFrom?.id).toBe('t');
+    expect(forecastOf(testRecipe, [disturbed])).toMatchObject({ loadsFrom: null, origin: 'measured' });
+  });
   it('says what a dying recorder costs', () => {
     expect(secondsLostIfKilled(testRecipe)).toBeCloseTo(1.5 + 4 / 60, 6);
     expect(secondsLostIfKilled({ ...testRecipe, container: 'mp4' })).toBeNull();

@@ -8,7 +8,7 @@ export interface Forecast {
   bitsPerSecond: { value: number; low: number; high: number } | null;
   origin: 'set' | 'measured' | 'scaled' | 'none';
   originText: string;
-  /** The last trial of the setup that loads are taken from. */
+  /** The last undisturbed trial of the setup, that loads are taken from. */
   loadsFrom: Take | null;
   loadsAreOfThisRecipe: boolean;
 }
@@ -34,7 +34,8 @@ export function forecastOf(recipe: Recipe, trials: readonly Take[]): Forecast {
   const measured = trials
     .filter((t) => t.summary && t.facts && t.facts.durationUs && t.summary.due > 0)
     .sort((a, b) => b.createdAt.localeCompare(a.createdAt));
-  const last = measured[0] ?? null;
+  // A disturbed trial tells more of other programs than of the recipe: its loads are left out.
+  const last = measured.find((trial) => !trial.summary?.disturbed) ?? null;
   const loadsAreOfThisRecipe = last !== null && JSON.stringify(last.recipe) === JSON.stringify(recipe);
   const sound = recipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
   const base = { loadsFrom: last, loadsAreOfThisRecipe };

@@ -77,7 +77,7 @@ export function takeFacts(take: Input): Fact[] {
       name: 'File',
       asked: containerWords[recipe.container].name,
       found: take.state === 'rescued' ? 'rescued and read' : 'closed and read',
-      holds: true,
+      holds: facts.durationUs !== null,
     },
   ];
 }

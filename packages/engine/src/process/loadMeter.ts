@@ -10,8 +10,6 @@ export interface LoadMeter {
   sample(): void;
   /** What happened since the last call, as the row of one second. */
   read(second: number): SecondRow;
-  /** Peaks of the lanes since the last row, dBFS. */
-  lanePeaks(): (number | null)[];
 }
 
 interface ThreadIds {
@@ -55,12 +53,10 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
   let encodedBefore = 0;
   let bytesBefore = 0;
   let atMs = performance.now();
-  let lastPeaks: (number | null)[] = order.recipe.lanes.map(() => null);
   let sizedBefore = 0;
   const sample = (): void => Object.values(usage).forEach((group) => group.sample());
   return {
     sample,
-    lanePeaks: () => lastPeaks,
     read(second) {
       const elapsedS = Math.max(0.001, (performance.now() - atMs) / 1000);
       atMs = performance.now();
@@ -92,7 +88,7 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const driveTimes = meters.drive();
       // A stall is no load: the game stands still by itself, and the fates tell so.
       const gameTimes = gameMeter().filter((ms) => ms < stallUs / 1000);
-      lastPeaks = order.recipe.lanes.map((_, i) => peakDbfs(peaks[i] ?? 0));
+      const lanePeakDbfs = order.recipe.lanes.map((_, i) => peakDbfs(peaks[i] ?? 0));
       peaks.fill(0);
       const latencyMs = control.figure('driveLatencyUs') / 1000;
       control.setFigure('driveLatencyUs', 0);
@@ -116,7 +112,7 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
         bytesWritten,
         bytesQueued: control.figure('handedBytes') - bytes,
         driveLatencyMs: latencyMs,
-        lanePeakDbfs: lastPeaks,
+        lanePeakDbfs,
         game: {
           frames: gameTimes.length,
           meanMs: gameTimes.length ? mean(gameTimes) : null,

@@ -51,7 +51,7 @@ export function PathPlace() {
         what: choices[name],
         load: load && !plain ? { usual: load.usualMs, busiest: load.busiestMs, budget: load.budgetMs } : null,
         unit: name === 'drive' ? 'ms/s' : 'ms',
-        unknown: plain ? 'no work here' : forecast.loadsFrom ? 'not measured' : 'no trial yet',
+        unknown: plain ? 'no work here' : forecast.loadsFrom ? 'not measured' : trials.some((t) => t.summary) ? 'trials were disturbed' : 'no trial yet',
       }];
     }),
   ) as Record<Station, RibbonStation>;
