@@ -2,9 +2,9 @@ import { containerWords } from '../recipe/words';
 import type { Effort, Recipe } from '@mellow/model';
 import { framesPerSecond } from '../units';
 
-/** Pictures the encoder looks ahead at each effort; from memory, checked by the delay of a take. */
+/** Pictures the encoder looks ahead at each effort; from memory. */
 const lookAheadFrames: Record<Effort, number> = { lightest: 0, light: 0, middle: 10, thorough: 30, 'most-thorough': 40 };
-/** Pictures held by threads that work on several at once; common for a few cores. */
+/** Pictures held by threads that work on several at once; an assumption for a few cores. */
 const threadFrames = 4;
 
 /**

@@ -17,6 +17,7 @@ export function takeFacts(take: Input): Fact[] {
   const cutShort = take.end !== 'length';
   const askedS = (dueFramesIn(recipe.rate, take.lengthS) * recipe.rate.den) / recipe.rate.num;
   const foundS = (facts.picture.endUs ?? 0) / 1e6;
+  // Frames lost at the very end shorten the file; they cannot be more than the longest hole.
   const tick = 1.5 / framesPerSecond(recipe.rate);
   const pictures = summary.fates['new'] ?? 0;
   const repeats = summary.fates['repeat'] ?? 0;
@@ -29,7 +30,7 @@ export function takeFacts(take: Input): Fact[] {
       name: 'Length',
       asked: formatSeconds(askedS),
       found: formatSeconds(foundS),
-      holds: cutShort ? null : Math.abs(foundS - askedS) <= tick + (lost ? lost * tick : 0),
+      holds: cutShort ? null : Math.abs(foundS - askedS) <= tick + summary.longestHole / framesPerSecond(recipe.rate),
     },
     {
       name: 'Picture',

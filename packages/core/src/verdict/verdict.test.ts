@@ -57,6 +57,13 @@ describe('the verdict', () => {
     ['a lane that clips', [rows(500), {}, [{ ...testSecond(4), lanePeakDbfs: [0, -9, -9] }]], 'clipped-0'],
   ])('finds %s', (_, given, id) => expect(judge(...given).findings.map((f) => f.id)).toContain(id));
 
+  it('says so when the file is shorter than its losses explain', () => {
+    const columns = testLedger(rate, rows(599));
+    const take = testTake(columns);
+    const facts = take.facts!;
+    const short = verdictOf({ ...take, facts: { ...facts, picture: { ...facts.picture, endUs: 9.5e6 } } }, []);
+    expect(short.facts.filter((f) => f.holds === false).map((f) => f.name)).toEqual(['Length']);
+  });
   it('holds facts read back against what was asked', () => {
     const columns = testLedger(rate, rows(59));
     const take = testTake(columns);
