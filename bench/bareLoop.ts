@@ -2,7 +2,7 @@ import { closeSync, fdatasyncSync, openSync, writeSync } from 'node:fs';
 import { Packet } from 'node-av/lib';
 import { takeOrderSchema } from '@mellow/model';
 import { createPicture, paperCometsScene } from '@mellow/practice';
-import { openAvcEncoder } from '../packages/engine/src/media/avcEncoder';
+import { openPictureEncoder } from '../packages/engine/src/media/pictureEncoder';
 import { createNativeFrame, fillNativeFrame } from '../packages/engine/src/media/pictureFrames';
 
 /**
@@ -19,7 +19,7 @@ process.once('message', (raw) => {
     return picture;
   });
   const native = Array.from({ length: 3 }, () => createNativeFrame(game.widthPx, game.heightPx, recipe.encode.range));
-  const encoder = openAvcEncoder(recipe, order.encoderThreads, true);
+  const encoder = openPictureEncoder(recipe, order.encoderThreads, true).context;
   const packet = new Packet();
   packet.alloc();
   const file = openSync(order.filePath, 'w');

@@ -15,9 +15,9 @@ const predrawn = 60;
 
 function orderOf(folder: string, game: PracticeGame, recipe: Recipe, name: string, change: Partial<TakeOrder>): TakeOrder {
   return {
-    takeId: name, recipe, game, machine: { name: 'bench', cores: 2, processor: '', memoryBytes: 1, system: '' }, clock: 'driven', dueFrames: frames, baselineS: 0,
+    takeId: name, recipe, game, machine: { name: 'bench', cores: 2, processor: '', memoryBytes: 1, system: '', origin: 'measured' }, clock: 'driven', dueFrames: frames, baselineS: 0,
     filePath: join(folder, `${name}.mkv`), ledgerFolder: join(folder, name), driveFolder: folder, quotaBytes: null, waitingLimitBytes: 64e6, reserveBytes: 0, encoderThreads: 0,
-    script: [], predrawnFrames: predrawn, ...change,
+    script: [], plan: null, predrawnFrames: predrawn, ...change,
   };
 }
 

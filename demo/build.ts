@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { formatBytes, plainPracticeGame } from '@mellow/core';
 import { ledgerNames } from '@mellow/engine';
-import { endedStates, type Brief, type DemoManifest, type LiveState, type PracticeGame, type Recipe, type Setup, type Take } from '@mellow/model';
+import { briefSchema, endedStates, type BriefInput, type DemoManifest, type LiveState, type PracticeGame, type Recipe, type Setup, type Take } from '@mellow/model';
 import { demoDriveId } from '../apps/server/src/services/demo';
 import { thisMachine } from '../apps/server/src/services/machineFacts';
 import { openServices, type Services } from '../apps/server/src/services/services';
@@ -66,8 +66,8 @@ async function asLightAsItGets(s: Services): Promise<Setup> {
   return s.setups.get(setup.id);
 }
 
-async function begin(s: Services, name: string, brief: Brief, game: Partial<PracticeGame>, recipe: (start: Recipe) => Recipe): Promise<Setup> {
-  const setup = await s.setups.create({ name, brief, game: { ...plainPracticeGame, ...game } });
+async function begin(s: Services, name: string, brief: BriefInput, game: Partial<PracticeGame>, recipe: (start: Recipe) => Recipe): Promise<Setup> {
+  const setup = await s.setups.create({ name, brief: briefSchema.parse(brief), game: { ...plainPracticeGame, ...game } });
   return s.setups.setDraft(setup.id, recipe(setup.draft));
 }
 

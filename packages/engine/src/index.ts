@@ -1,2 +1,2 @@
 export * from './client/engineClient';
-export { ledgerNames, readLedgerColumns, readSeconds } from './process/ledgerWriter';
+export { ledgerNames, readLedgerColumns, readSeconds, replaceClosedLedger } from './process/ledgerWriter';

@@ -17,7 +17,9 @@ export const driveStateSchema = driveSchema.extend({
   freeBytes: z.number().nullable(),
   totalBytes: z.number().nullable(),
   takesBytes: z.number(),
-  kind: z.enum(['hard disk', 'solid state', 'unknown', 'stand-in']),
+  kind: z.enum(['hard disk', 'solid state', 'network', 'unknown', 'stand-in']),
+  /** The physical drive, where the system tells; folders with the same one share head and queue. */
+  deviceId: z.string().nullable().default(null),
   /** Plain words why the folder cannot be used now; null when it can. */
   problem: z.string().nullable(),
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { recipeSchema } from './recipe';
+import { effortSchema, encoderSchema, recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
 import { clockSchema } from './ledger';
@@ -33,10 +33,16 @@ export const takeOrderSchema = z.object({
   reserveBytes: z.number(),
   encoderThreads: z.int().min(0).max(64),
   script: z.array(scriptEventSchema),
+  /** For a simulated take: what becomes of each due, and which of the game's slots it shows; driven clock only. */
+  plan: z
+    .object({ fate: z.array(z.int()), cause: z.array(z.int()), slot: z.array(z.int().nullable()) })
+    .nullable()
+    .default(null),
   /** Turn a few pre-drawn pictures round instead of drawing (benchmarks); 0 draws. */
   predrawnFrames: z.int().min(0).max(120),
 });
 export type TakeOrder = z.infer<typeof takeOrderSchema>;
+export type TakeOrderInput = z.input<typeof takeOrderSchema>;
 
 export const takeResultSchema = z.object({
   takeId: z.string(),
@@ -72,6 +78,10 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
     z.object({ kind: z.literal('facts'), filePath: z.string() }),
     z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
     z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
+    /** Copies all tracks into a plain MP4 and reads both back. */
+    z.object({ kind: z.literal('rewrap'), filePath: z.string(), outPath: z.string() }),
+    /** Proves an encoder by a short test encode of the practice game. */
+    z.object({ kind: z.literal('prove-encoder'), encoder: encoderSchema, efforts: z.array(effortSchema).min(1), frames: z.int().min(2).max(600) }),
   ]) }),
 ]);
 export type EngineCommand = z.infer<typeof engineCommandSchema>;
@@ -100,3 +110,17 @@ export const rescueResultSchema = z.object({
   text: z.string(),
 });
 export type RescueResult = z.infer<typeof rescueResultSchema>;
+
+/** What a test encode found: processor time and time on the clock a frame, by effort. */
+export const encoderProofSchema = z.object({
+  works: z.boolean(),
+  reason: z.string().nullable(),
+  native: z.string().nullable(),
+  widthPx: z.int(),
+  heightPx: z.int(),
+  byEffort: z.partialRecord(effortSchema, z.object({ processorUs: z.number(), clockUs: z.number() })),
+});
+export type EncoderProof = z.infer<typeof encoderProofSchema>;
+
+export const rewrapResultSchema = z.object({ filePath: z.string(), bytes: z.number(), pictures: z.int(), lanes: z.int() });
+export type RewrapResult = z.infer<typeof rewrapResultSchema>;

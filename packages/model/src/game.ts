@@ -7,6 +7,37 @@ export const passageSchema = z.object({
 });
 export type Passage = z.infer<typeof passageSchema>;
 
+export const windowModes = ['full-screen', 'borderless', 'window'] as const;
+export const motions = ['calm', 'middling', 'fast'] as const;
+export type Motion = (typeof motions)[number];
+export const antiCheats = ['none', 'usual', 'strict'] as const;
+/** What may hold a game back without being one of its own settings. */
+export const limiters = ['driver cap', 'battery saving', 'quiet mode', 'sync to the display'] as const;
+/** What may run beside a game and take frames from it. */
+export const extras = ['overlay', 'browser', 'voice chat', 'another recorder', 'picture filters', 'live output'] as const;
+
+/** What a person knows of the game; null is "I do not know". */
+export const gameFactsSchema = z.object({
+  /** Frames a second it reaches without a cap at the size it is played at. */
+  freeFps: z.number().min(1).max(1000).nullable().default(null),
+  motion: z.enum(motions).nullable().default(null),
+  /** The drive it reads from: the id of a drive on the list, 'elsewhere', or unknown. */
+  driveId: z.string().max(40).nullable().default(null),
+  windowMode: z.enum(windowModes).default('full-screen'),
+  /** Keys it uses, as a keyboard event names them. */
+  keys: z.array(z.string().min(1).max(20)).max(60).default([]),
+  /** Memory it needs, in GB. */
+  memoryGb: z.number().min(0.1).max(256).nullable().default(null),
+  antiCheat: z.enum(antiCheats).default('none'),
+  limiters: z.array(z.enum(limiters)).max(8).default([]),
+  extras: z.array(z.enum(extras)).max(8).default([]),
+  /** Height of its smallest text, lines. */
+  smallTextPx: z.int().min(4).max(200).default(14),
+  notes: z.string().max(1000).default(''),
+});
+export type GameFacts = z.infer<typeof gameFactsSchema>;
+const plainFacts: GameFacts = gameFactsSchema.parse({});
+
 /** The practice game's settings; it stands in for a real game and knows its own frame times. */
 export const practiceGameSchema = z.object({
   kind: z.literal('practice'),
@@ -25,5 +56,6 @@ export const practiceGameSchema = z.object({
   passages: z.array(passageSchema).min(1).max(20),
   /** Number strip, flash and click, by which a file can be accounted for frame by frame. */
   strip: z.boolean(),
+  facts: gameFactsSchema.default(plainFacts),
 });
 export type PracticeGame = z.infer<typeof practiceGameSchema>;

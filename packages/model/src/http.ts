@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
+import { displaySchema } from './machine';
 import { takeSchema } from './take';
 import { setupSchema } from './setup';
 
@@ -19,12 +20,15 @@ export const newSetupSchema = z.strictObject({
   name: z.string().trim().min(1).max(60),
   brief: briefSchema,
   game: practiceGameSchema.optional(),
+  machineId: z.string().max(40).optional(),
 });
 export type NewSetup = z.infer<typeof newSetupSchema>;
 export const setupPatchSchema = z.strictObject({
   name: z.string().trim().min(1).max(60).optional(),
   game: practiceGameSchema.optional(),
   brief: briefSchema.optional(),
+  machineId: z.string().max(40).optional(),
+  locks: z.array(z.string().max(60)).max(60).optional(),
 });
 export type SetupPatch = z.infer<typeof setupPatchSchema>;
 export const draftBodySchema = z.strictObject({ recipe: recipeSchema });
@@ -41,6 +45,17 @@ export const rangeQuerySchema = z.object({
   to: z.coerce.number().int().min(0).optional(),
   buckets: z.coerce.number().int().min(10).max(4000).default(1200),
 });
+/** What a person may change of a machine; a simulated one in its speed too. */
+export const machinePatchSchema = z.strictObject({
+  name: z.string().trim().min(1).max(80).optional(),
+  displays: z.array(displaySchema).max(8).optional(),
+  cores: z.int().min(1).max(256).optional(),
+  memoryBytes: z.number().min(1e8).max(1e13).optional(),
+  /** Speed of a core against the PC that typical values stem from. */
+  coreSpeed: z.number().min(0.05).max(20).optional(),
+});
+export type MachinePatch = z.infer<typeof machinePatchSchema>;
+
 export const takeListSchema = z.array(takeSchema);
 export const setupListSchema = z.array(setupSchema);
 

@@ -1,4 +1,5 @@
 export * from './brief';
+export * from './calibration';
 export * from './demoManifest';
 export * from './drive';
 export * from './engineMessage';
@@ -12,6 +13,8 @@ export * from './live';
 export * from './machine';
 export * from './mediaFacts';
 export * from './playCost';
+export * from './prediction';
+export * from './recipeCard';
 export * from './recipe';
 export * from './script';
 export * from './setup';

@@ -4,7 +4,7 @@ import {
   scriptEventSchema, setupPatchSchema, stationNames, type Recipe,
 } from './index';
 
-const recipe: Recipe = {
+const recipe: Recipe = recipeSchema.parse({
   rate: { num: 60, den: 1 },
   size: { widthPx: 1280, heightPx: 720, filter: 'lanczos' },
   encode: {
@@ -14,7 +14,7 @@ const recipe: Recipe = {
   lanes: [{ name: 'Everything', sources: ['game'], codec: 'flac', bitrateKbps: 320 }],
   container: 'matroska',
   driveId: 'footage',
-};
+});
 
 describe('frame rates', () => {
   it('lie between 1 and 512 fps, whatever the fraction', () => {
@@ -33,7 +33,7 @@ describe('frame rates', () => {
 describe('recipes', () => {
   it('fit as they are', () => expect(recipeSchema.parse(recipe)).toEqual(recipe));
   it.each<[string, (r: Recipe) => unknown]>([
-    ['a quality number above the scale', (r) => ({ ...r, encode: { ...r.encode, quality: 52 } })],
+    ['a quality number above the scale', (r) => ({ ...r, encode: { ...r.encode, quality: 64 } })],
     ['half a quality number', (r) => ({ ...r, encode: { ...r.encode, quality: 20.5 } })],
     ['an effort there is not', (r) => ({ ...r, encode: { ...r.encode, effort: 'heroic' } })],
     ['a filter there is not', (r) => ({ ...r, size: { ...r.size, filter: 'magic' } })],

@@ -10,7 +10,36 @@ export const efforts = ['lightest', 'light', 'middle', 'thorough', 'most-thoroug
 export const effortSchema = z.enum(efforts);
 export type Effort = z.infer<typeof effortSchema>;
 
-export const rateControls = ['constant-quality', 'constant-bitrate', 'variable-bitrate'] as const;
+/** Encoders by coding standard and by the part of the machine that does the work. */
+export const encoders = [
+  'avc-software', 'hevc-software', 'av1-software', 'ffv1-software', 'utvideo-software', 'mjpeg-software',
+  'avc-card', 'hevc-card', 'av1-card', 'avc-processor-graphics', 'hevc-processor-graphics',
+] as const;
+export const encoderSchema = z.enum(encoders);
+export type EncoderName = z.infer<typeof encoderSchema>;
+
+/** What is kept of the colours: a quarter of the colour samples, all of them, or red, green and blue. */
+export const pixelKinds = ['4:2:0', '4:4:4', 'rgb'] as const;
+export const pixelKindSchema = z.enum(pixelKinds);
+export type PixelKind = z.infer<typeof pixelKindSchema>;
+
+/** What happens where game and file have different shapes: bars, edges cut off, or stretched. */
+export const fits = ['bars', 'fill', 'stretch'] as const;
+export const fitSchema = z.enum(fits);
+export type Fit = z.infer<typeof fitSchema>;
+
+/** The highest AVC profile that may be used; older players know less. */
+export const profiles = ['high', 'main', 'baseline'] as const;
+export const profileSchema = z.enum(profiles);
+export type Profile = z.infer<typeof profileSchema>;
+
+/** Where below the drive's folder a take lies. */
+export const subfolders = ['none', 'game', 'game-day', 'setup'] as const;
+export const subfolderSchema = z.enum(subfolders);
+export type Subfolder = z.infer<typeof subfolderSchema>;
+
+/** `share`: picture by picture, with a share of quality in per cent. */
+export const rateControls = ['constant-quality', 'constant-bitrate', 'variable-bitrate', 'lossless', 'share'] as const;
 export const rateControlSchema = z.enum(rateControls);
 export type RateControl = z.infer<typeof rateControlSchema>;
 
@@ -43,12 +72,20 @@ export const recipeSchema = z.object({
     widthPx: z.int().min(64).max(7680),
     heightPx: z.int().min(64).max(4320),
     filter: scalingFilterSchema,
+    fit: fitSchema.default('stretch'),
   }),
   encode: z.object({
+    encoder: encoderSchema.default('avc-software'),
+    pixels: pixelKindSchema.default('4:2:0'),
+    profile: profileSchema.default('high'),
+    /** Threads the software encoder may use; 0 leaves it to the encoder. */
+    threads: z.int().min(0).max(64).default(0),
+    /** Share of quality of picture-by-picture codecs, per cent. */
+    sharePercent: z.int().min(1).max(100).default(95),
     effort: effortSchema,
     rateControl: rateControlSchema,
-    /** AVC quality number, 0 to 51; lower is better and larger. */
-    quality: z.int().min(0).max(51),
+    /** Quality number on the encoder's own scale (0 to 51 or 63); lower is better and larger. */
+    quality: z.int().min(0).max(63),
     bitrateKbps: z.int().min(100).max(400_000),
     /** Highest rate of variable bitrate. */
     ceilingKbps: z.int().min(100).max(600_000),
@@ -60,6 +97,20 @@ export const recipeSchema = z.object({
   }),
   lanes: z.array(laneSchema).max(6),
   container: containerSchema,
+  /** Copy the tracks into a plain MP4 beside the file once it is closed. */
+  rewrap: z.boolean().default(false),
   driveId: z.string().min(1).max(40),
+  file: z
+    .object({
+      subfolder: subfolderSchema.default('setup'),
+      /** Name with words in braces: {game} {date} {time} {kind} {number} {setup} {recipe} {size}. */
+      pattern: z.string().trim().min(1).max(120).default('{game} {date} {time} {kind} {number}'),
+    })
+    .default({ subfolder: 'setup', pattern: '{game} {date} {time} {kind} {number}' }),
+  /** A take ends by itself after so many minutes; null: it does not. */
+  ceilingMinutes: z.int().min(1).max(1440).nullable().default(null),
 });
 export type Recipe = z.infer<typeof recipeSchema>;
+
+/** A recipe as it was given, where newer settings may be left out. */
+export type RecipeInput = z.input<typeof recipeSchema>;

@@ -20,6 +20,10 @@ export const setupSchema = z.object({
   draft: recipeSchema,
   /** The recipe this setup began with: the notch on each rail. */
   start: recipeSchema,
+  /** The machine it is tuned for: 'this', or a simulated one. */
+  machineId: z.string().default('this'),
+  /** Settings that advice must not touch, as setting keys. */
+  locks: z.array(z.string()).default([]),
   /** Earlier drafts that Undo returns to. */
   undoDepth: z.int(),
   versions: z.array(recipeVersionSchema),

@@ -6,6 +6,7 @@ import { mediaFactsSchema } from './mediaFacts';
 import { ledgerSummarySchema } from './ledgerSummary';
 import { playCostSchema } from './playCost';
 import { verdictSchema } from './verdict';
+import { predictionSchema } from './prediction';
 import { clockSchema } from './ledger';
 
 export const takeStateSchema = z.enum(['preparing', 'baseline', 'rolling', 'closing', 'rescuing', 'closed', 'rescued', 'failed']);
@@ -46,6 +47,10 @@ export const takeSchema = z.object({
   summary: ledgerSummarySchema.nullable(),
   playCost: playCostSchema.nullable(),
   verdict: verdictSchema.nullable(),
+  /** What was expected of it; null where no forecast was made. */
+  prediction: predictionSchema.nullable().default(null),
+  /** The plain MP4 made of it, complete path; empty if there is none. */
+  rewrappedPath: z.string().default(''),
   fileOffsetUs: z.number().nullable(),
   tailFrames: z.int(),
 });

@@ -2,7 +2,6 @@ export * from './glyphs';
 export * from './layer';
 export * from './passages';
 export * from './picture420';
-export * from './randomStream';
 export * from './scene';
 export * from './sound';
 export * from './sprites';

@@ -1,11 +1,11 @@
 import * as fc from 'fast-check';
-import type { PracticeGame } from '@mellow/model';
+import { practiceGameSchema, type PracticeGame } from '@mellow/model';
 import { addSound, colourOf, createPicture, drawStrip, isStalled, paperCometsScene, passageAt, readStrip, soundRateHz, stripHeightPx, warmUpUs } from './index';
 
-const game: PracticeGame = {
+const game: PracticeGame = practiceGameSchema.parse({
   kind: 'practice', title: 'Paper Comets', seed: 7, widthPx: 640, heightPx: 360, capFps: 120, motion: 0.6, detail: 0.4, extraLoadUs: 0,
   passages: [{ kind: 'calm', seconds: 4 }, { kind: 'busy', seconds: 4 }, { kind: 'loading', seconds: 2 }], strip: true,
-};
+});
 
 describe('the scene', () => {
   it('draws the same picture for the same seed and number, whatever was drawn before', () => {

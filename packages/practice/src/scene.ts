@@ -3,7 +3,7 @@ import { drawText } from './glyphs';
 import { drawLayer, drawScrolled, renderLayer, type Layer } from './layer';
 import { passageAt, slotTimeUs } from './passages';
 import { colourOf, createPicture, fillRect, mixColours, type Colour, type Picture420 } from './picture420';
-import { randomStream } from './randomStream';
+import { randomStream } from '@mellow/core';
 import { ringSprite, shipSprite } from './sprites';
 import { drawStrip, stripHeightPx } from './strip';
 

@@ -10,6 +10,10 @@ export const setups = sqliteTable('setups', {
   brief: text('brief').notNull(),
   draft: text('draft').notNull(),
   start: text('start').notNull(),
+  /** 'this', or the id of another machine. */
+  machineId: text('machine_id').notNull().default('this'),
+  /** Settings that advice must not touch. */
+  locks: text('locks').notNull().default('[]'),
   /** Earlier drafts, newest last. */
   undo: text('undo').notNull(),
   createdAt: text('created_at').notNull(),
@@ -47,6 +51,12 @@ export const drives = sqliteTable('drives', {
   folder: text('folder').notNull(),
   quotaBytes: integer('quota_bytes'),
   writeBytesPerSecond: integer('write_bytes_per_second'),
+});
+
+/** What is known of machines; this PC's own row is made when it is first proven. */
+export const machines = sqliteTable('machines', {
+  id: text('id').primaryKey(),
+  document: text('document').notNull(),
 });
 
 export const settings = sqliteTable('settings', { key: text('key').primaryKey(), value: text('value').notNull() });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { demoStateSchema, driveSchema, driveStateSchema, liveStateSchema, logLineSchema, machineSchema, newDriveSchema } from '@mellow/model';
+import { demoStateSchema, driveSchema, driveStateSchema, liveStateSchema, logLineSchema, machinePatchSchema, machineSchema, machineSheetSchema, newDriveSchema } from '@mellow/model';
+import { machineSheetText } from '@mellow/core';
 import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
 import type { Services } from '../services/services';
@@ -7,9 +8,20 @@ import { thisMachine } from '../services/machineFacts';
 
 const speedTestSeconds = 3;
 
-export function machineRoutes({ drives, takes, demo, live, log, recorder, setups }: Services): Route[] {
+export function machineRoutes({ drives, takes, demo, live, log, recorder, setups, machines, contexts }: Services): Route[] {
   return [
     route({ method: 'get', path: '/machine', summary: 'What the system tells of this PC', reply: machineSchema }, () => thisMachine()),
+    route({ method: 'get', path: '/machines', summary: 'This PC and the simulated machines, with what is known of each', reply: z.array(machineSheetSchema) }, () => machines.list()),
+    route({ method: 'patch', path: '/machines/{id}', summary: 'Change what a person knows of a machine', params: idParams, body: machinePatchSchema, reply: machineSheetSchema }, ({ params, body }) => machines.change(params.id, body)),
+    route({ method: 'post', path: '/machines/this/prove', summary: 'Try every encoder of this PC by a short test encode', reply: machineSheetSchema }, () => {
+      recorder.mustBeIdle();
+      return machines.prove();
+    }),
+    route({ method: 'get', path: '/machines/{id}/sheet', summary: 'The machine sheet as text, with the recipes in use', params: idParams, reply: 'text/markdown' }, async ({ params, response }) => {
+      const machine = await machines.get(params.id);
+      const own = (await setups.list()).filter((setup) => setup.machineId === machine.id);
+      response.type('text/markdown').send(machineSheetText(machine, await contexts.drivesOf(machine), own));
+    }),
     route({ method: 'get', path: '/drives', summary: 'Folders for takes, with their room', reply: z.array(driveStateSchema) }, async () => {
       const bytes = new Map<string, number>();
       for (const take of await takes.list()) bytes.set(take.driveId, (bytes.get(take.driveId) ?? 0) + (take.facts?.bytes ?? 0));

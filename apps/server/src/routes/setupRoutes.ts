@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { draftBodySchema, newSetupSchema, newTrialSchema, setupListSchema, setupPatchSchema, setupSchema, takeSchema } from '@mellow/model';
+import { draftBodySchema, newSetupSchema, newTrialSchema, recipeVersionSchema, setupListSchema, setupPatchSchema, setupSchema, takeSchema } from '@mellow/model';
 import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
 import type { Services } from '../services/services';
@@ -18,6 +18,11 @@ export function setupRoutes({ setups, takes, recorder, live }: Services): Route[
     }),
     route({ method: 'put', path: '/setups/{id}/draft', summary: 'Set the draft of the recipe', params: idParams, body: draftBodySchema, reply: setupSchema }, ({ params, body }) => setups.setDraft(params.id, body.recipe)),
     route({ method: 'post', path: '/setups/{id}/undo', summary: 'Take the last change of the draft back', params: idParams, reply: setupSchema }, ({ params }) => setups.undo(params.id)),
+    route({ method: 'post', path: '/setups/{id}/keep', summary: 'Give the draft a number, so that it can be returned to', params: idParams, reply: recipeVersionSchema }, async ({ params }) => {
+      const version = await setups.version(params.id);
+      live.dataChanged();
+      return version;
+    }),
     route({ method: 'post', path: '/setups/{id}/trials', summary: 'Make a trial with the draft', params: idParams, body: newTrialSchema, reply: takeSchema, status: 201 }, ({ params, body }) => recorder.startTrial(params.id, body.lengthS)),
     route({ method: 'post', path: '/recorder/stop', summary: 'Stop the rolling take early; it is closed and kept', reply: z.object({ recorder: z.string() }) }, () => {
       recorder.stop();

@@ -18,6 +18,7 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
     route({ method: 'get', path: '/takes', summary: 'All takes, newest first', query: z.object({ setup: z.string().max(40).optional() }), reply: takeListSchema }, ({ query }) => takes.list(query.setup)),
     route({ method: 'get', path: '/takes/{id}', summary: 'One take with facts and verdict', params: idParams, reply: takeSchema }, ({ params }) => takes.get(params.id)),
     route({ method: 'delete', path: '/takes/{id}', summary: 'Delete a take with its file and ledger', params: idParams, reply: null }, ({ params }) => takes.remove(params.id)),
+    route({ method: 'post', path: '/takes/{id}/rewrap', summary: 'Copy the tracks into a plain MP4 beside the take', params: idParams, reply: takeSchema }, ({ params }) => recorder.rewrap(params.id)),
     route({ method: 'get', path: '/takes/{id}/file', summary: 'The file as it is, with ranges', params: idParams, reply: 'application/octet-stream' }, async ({ params, response }) => {
       const path = await takes.file(params.id);
       await send(response, path, { 'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(basename(path))}` });
@@ -27,7 +28,8 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       const take = await takes.get(params.id);
       const lanes = take.facts?.lanes.length ?? 0;
       if (query.lane > 0 && query.lane >= lanes) throw problem('not-found', `The take has ${lanes} lanes; lane ${query.lane + 1} is not among them.`);
-      const suffix = take.facts?.lanes[query.lane]?.codec === 'pcm_s16le' ? '.mkv' : '.mp4';
+      const inMp4 = ['h264', 'hevc', 'av1', 'mjpeg'].includes(take.facts?.picture.codec ?? '') && take.facts?.lanes[query.lane]?.codec !== 'pcm_s16le';
+      const suffix = inMp4 ? '.mp4' : '.mkv';
       // A page plays the first track only, and Matroska from a recorder has no seek table for it: one copy per lane is cached.
       const cached = join(folders.cache, `${take.id}-${query.lane}${suffix}`);
       if (!existsSync(cached)) {

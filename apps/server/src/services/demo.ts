@@ -8,6 +8,7 @@ import { drives, settings } from '../db/schema';
 import type { AppLog } from './appLog';
 import type { Folders } from './folders';
 import type { LiveHub } from './liveHub';
+import { thisMachineId, type MachineService } from './machines';
 import type { SetupService } from './setups';
 import type { TakeService } from './takes';
 
@@ -27,7 +28,7 @@ export const readDemoManifest = (): DemoManifest | null => {
   return existsSync(file) ? demoManifestSchema.parse(JSON.parse(readFileSync(file, 'utf8'))) : null;
 };
 
-export function createDemoService(store: Store, folders: Folders, setups: SetupService, takes: TakeService, live: LiveHub, log: AppLog): DemoService {
+export function createDemoService(store: Store, folders: Folders, setups: SetupService, takes: TakeService, machines: MachineService, live: LiveHub, log: AppLog): DemoService {
   const setting = async (key: string): Promise<string | null> => (await store.db.select().from(settings).where(eq(settings.key, key)))[0]?.value ?? null;
   return {
     async bringIn() {
@@ -41,6 +42,7 @@ export function createDemoService(store: Store, folders: Folders, setups: SetupS
           db.insert(settings).values({ key: 'demo', value: 'present' }),
         ]),
       );
+      await machines.bringInDemo();
       for (const setup of manifest.setups) await setups.bringIn(setup);
       for (const take of manifest.takes) await bringInTake(takes, take, join(demoFolder, take.id), join(media, basename(take.filePath)));
       log.add('info', `The demo was brought in: ${manifest.setups.length} setups, ${manifest.takes.length} trials.`);
@@ -58,6 +60,8 @@ export function createDemoService(store: Store, folders: Folders, setups: SetupS
         for (const take of await takes.list(setup.id)) await takes.remove(take.id);
         await setups.remove(setup.id);
       }
+      for (const setup of (await setups.list()).filter((s) => s.machineId !== thisMachineId)) await setups.change(setup.id, { machineId: thisMachineId });
+      await machines.removeDemo();
       rmSync(folders.demo, { recursive: true, force: true });
       await store.write((db) =>
         db.batch([

@@ -1,5 +1,5 @@
 import { accessSync, constants, existsSync, mkdirSync, readFileSync, realpathSync, statfsSync, statSync } from 'node:fs';
-import { isAbsolute, join, relative, resolve } from 'node:path';
+import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { driveSchema, type Drive, type DriveState, type NewDrive } from '@mellow/model';
@@ -95,18 +95,34 @@ function checkFolder(text: string): string {
 
 function driveState(drive: Drive, takesBytes: number): DriveState {
   const trouble = folderProblem(drive);
-  if (trouble) return { ...drive, freeBytes: null, totalBytes: null, takesBytes, kind: 'unknown', problem: trouble };
+  if (trouble) return { ...drive, freeBytes: null, totalBytes: null, takesBytes, kind: 'unknown', deviceId: null, problem: trouble };
   const room = statfsSync(drive.folder);
   const free = room.bavail * room.bsize;
   if (drive.quotaBytes !== null) {
-    return { ...drive, freeBytes: Math.max(0, Math.min(free, drive.quotaBytes - takesBytes)), totalBytes: drive.quotaBytes, takesBytes, kind: 'stand-in', problem: null };
+    return { ...drive, freeBytes: Math.max(0, Math.min(free, drive.quotaBytes - takesBytes)), totalBytes: drive.quotaBytes, takesBytes, kind: 'stand-in', deviceId: deviceOf(drive.folder), problem: null };
   }
-  return { ...drive, freeBytes: free, totalBytes: room.blocks * room.bsize, takesBytes, kind: kindOf(drive.folder), problem: null };
+  return { ...drive, freeBytes: free, totalBytes: room.blocks * room.bsize, takesBytes, kind: kindOf(drive.folder), deviceId: deviceOf(drive.folder), problem: null };
 }
+
+/** The physical drive a folder lies on, so that partitions of one drive are known as such; null where the system does not tell. */
+function deviceOf(folder: string): string | null {
+  try {
+    const device = statSync(folder).dev;
+    const real = realpathSync(`/sys/dev/block/${device >> 8}:${device & 255}`);
+    // A partition lies in the folder of its drive.
+    return existsSync(join(real, 'partition')) ? dirname(real) : real;
+  } catch {
+    return null;
+  }
+}
+
+/** File systems that lie on another computer (statfs magic numbers of Linux: NFS, SMB, CIFS, 9P; from memory). */
+const networkTypes = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42, 0x01021997]);
 
 /** Solid state or hard disk, from the system's block device; virtual disks claim to rotate, so they stay unknown. */
 function kindOf(folder: string): DriveState['kind'] {
   try {
+    if (networkTypes.has(statfsSync(folder).type)) return 'network';
     const device = statSync(folder).dev;
     const base = `/sys/dev/block/${device >> 8}:${device & 255}`;
     const real = realpathSync(base);

@@ -20,9 +20,3 @@ export function prepareFolders(data: string): Folders {
   for (const folder of [folders.takes, folders.cache, folders.kept, folders.footage]) mkdirSync(folder, { recursive: true });
   return folders;
 }
-
-/** A name that can stand in any file system: letters, digits, spaces, dots and dashes; never empty, never a dot first. */
-export function safeName(text: string): string {
-  const plain = text.normalize('NFKD').replace(/[^\p{Letter}\p{Number} ._-]+/gu, '').replace(/^[. ]+|[. ]+$/g, '').slice(0, 80);
-  return plain || 'take';
-}

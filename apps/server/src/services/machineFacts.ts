@@ -10,5 +10,6 @@ export function thisMachine(): Machine {
     processor: cpus[0]?.model.trim() ?? 'unknown processor',
     memoryBytes: os.totalmem(),
     system: `${os.type()} ${os.release()}`,
+    origin: 'measured',
   };
 }

@@ -1,19 +1,21 @@
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { extname, join } from 'node:path';
 import { nanoid } from 'nanoid';
-import { containerWords, dueFramesIn, recipeClashes } from '@mellow/core';
+import { adviceFor, dueFramesIn, predictionFor, recipeClashes, reserveBytes, seedOf, waitingLimitBytes } from '@mellow/core';
 import { ledgerNames, startEngine, type EngineClient } from '@mellow/engine';
 import {
-  causes, endedStates, fates, ledgerHeaderSchema, rescueResultSchema, stationNames, takeResultSchema, type EngineEvent, type LiveTake, type MediaJob, type Take,
-  type TakeEnd, type TakeResult, type TakeState,
+  causes, endedStates, fates, ledgerHeaderSchema, rescueResultSchema, rewrapResultSchema, stationNames, takeResultSchema, type EngineEvent, type LiveTake, type MediaJob, type Take,
+  type TakeEnd, type TakeOrder, type TakeResult, type TakeState,
 } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
 import type { DriveService } from './drives';
-import { safeName, type Folders } from './folders';
+import type { Folders } from './folders';
+import type { ForecastContexts } from './forecastContexts';
 import type { LiveHub } from './liveHub';
-import { thisMachine } from './machineFacts';
+import { newTrial } from './newTrial';
 import type { SetupService } from './setups';
+import { makeSimulatedTake, passagesFor } from './simulatedTake';
 import type { TakeService } from './takes';
 
 export interface RecorderService {
@@ -21,6 +23,10 @@ export interface RecorderService {
   stop(): void;
   /** Runs a media job in the recorder's process; refused while a take rolls. */
   job(job: MediaJob): Promise<unknown>;
+  /** Makes a plain MP4 of a finished take without encoding again. */
+  rewrap(takeId: string): Promise<Take>;
+  /** Refuses while a take rolls: nothing else of ours runs beside it. */
+  mustBeIdle(): void;
   /** Looks for takes that an earlier run left open: closed by the engine meanwhile, or to be rescued. */
   recoverOrphans(): Promise<void>;
   /** Process number of the recorder, null when none runs. */
@@ -36,19 +42,20 @@ export interface RecorderContext {
   drives: DriveService;
   setups: SetupService;
   takes: TakeService;
+  contexts: ForecastContexts;
   /** Silence of the recorder after which it counts as hung. */
   hangMs: number;
   baselineS: number;
 }
 
-const waitingLimitBytes = 64e6;
-const reserveBytes = 48e6;
+/** A prediction looks at so many seconds of a take's passages at most. */
+const predictedSeconds = 20;
 
 export function createRecorderService(context: RecorderContext): RecorderService {
-  const { folders, log, live, drives, setups, takes } = context;
+  const { folders, log, live, drives, setups, takes, contexts, baselineS } = context;
   let engine: EngineClient | null = null;
   let starting: Promise<EngineClient> | null = null;
-  let rolling: { take: Take; ended: () => void; whenEnded: Promise<void>; killedAs: TakeEnd | null } | null = null;
+  let rolling: { take: Take; ended: () => void; whenEnded: Promise<void>; killedAs: TakeEnd | null; simulated: boolean } | null = null;
   let claimed = false;
   let lastSignMs = 0;
   let closing = false;
@@ -95,7 +102,8 @@ export function createRecorderService(context: RecorderContext): RecorderService
         void takes.update(take.id, { state: event.live.state });
       }
       live.setTake(recorderWord(event.live.state), liveTake);
-    } else if (event.type === 'done' && event.result.takeId === take.id) void guard(finish(event.result));
+    } else if (rolling.simulated) return;
+    else if (event.type === 'done' && event.result.takeId === take.id) void guard(finish(event.result));
     else if (event.type === 'refused') void guard(fail(event.text));
   }
 
@@ -106,7 +114,18 @@ export function createRecorderService(context: RecorderContext): RecorderService
     await takes.update(take.id, resultChange(result));
     if (result.end !== 'length' && result.end !== 'stopped') live.notify('loss', `Trial ${take.number} ended early`, result.endText ?? '', take.id);
     await still(take.id);
+    if (take.recipe.rewrap) await rewrap(take.id).catch((error: unknown) => live.notify('loss', `Trial ${take.number}: no MP4`, `The copy after stopping failed: ${error instanceof Error ? error.message : String(error)} The take itself is safe.`, take.id));
     end();
+  }
+
+  /** Makes a plain MP4 beside a take, read back and compared; the take stays as it is. */
+  async function rewrap(takeId: string): Promise<Take> {
+    const take = await takes.get(takeId);
+    const path = await takes.file(takeId);
+    const client = await ready();
+    const result = rewrapResultSchema.parse(await client.job({ kind: 'rewrap', filePath: path, outPath: `${path.slice(0, -extname(path).length)}${extname(path) === '.mp4' ? ' plain' : ''}.mp4` }));
+    log.add('info', `Trial ${take.number}: an MP4 with ${result.pictures} pictures was made and read back.`, takes.folder(takeId));
+    return takes.update(takeId, { rewrappedPath: result.filePath });
   }
 
   function resultChange(result: TakeResult): Partial<Take> {
@@ -205,6 +224,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
     return problem('recorder-busy', `${now ? `Trial ${now.number}` : 'A take'} is rolling. Only one take rolls at a time; stop it or wait until it is closed.`);
   };
 
+  function mustBeIdle(): void {
+    if (rolling) throw problem('recorder-busy', 'A take is rolling; while it does, nothing else of ours runs beside it. Try again when it is closed.');
+  }
+
   return {
     async startTrial(setupId, lengthS) {
       if (claimed) throw busy();
@@ -213,7 +236,13 @@ export function createRecorderService(context: RecorderContext): RecorderService
         const setup = await setups.get(setupId);
         const clash = recipeClashes(setup.draft).find((c) => c.weight === 'stops');
         if (clash) throw problem('recipe-clash', `${clash.title}. ${clash.text} "${clash.remedy.label}" on Path settles it.`);
-        const drive = await drives.get(setup.draft.driveId);
+        const context = await contexts.of(setup);
+        const { machine } = context;
+        if (!machine) throw problem('not-found', 'The machine of this setup is not known any more. Choose one on Path, under Game.');
+        const broken = adviceFor(setup.draft, context).find((advice) => advice.weight === 'stops' && advice.id !== 'drive-trouble' && advice.id !== 'no-drive');
+        if (broken) throw problem('recipe-clash', `${broken.title}. ${broken.text}`);
+        const simulated = machine.origin === 'simulated';
+        const drive = await drives.get(simulated ? await drives.defaultId() : setup.draft.driveId);
         const trouble = drives.problemOf(drive);
         if (trouble) throw problem('drive-problem', `${trouble} The take was not begun.`);
         const used = drive.quotaBytes === null ? 0 : await takes.bytesOnDrive(drive.id);
@@ -221,30 +250,26 @@ export function createRecorderService(context: RecorderContext): RecorderService
         if (quotaLeft !== null && quotaLeft <= 0) throw problem('drive-problem', `${drive.name} is full. Delete takes on it, or choose another drive on Path, under Drive.`);
         const client = await ready();
         const version = await setups.version(setupId);
-        const number = await takes.nextNumber(setupId);
-        const id = nanoid(12);
+        const length = Math.min(lengthS, (version.recipe.ceilingMinutes ?? Infinity) * 60);
+        const seed = seedOf(setup.game, setup.id);
         const now = new Date();
-        const stamp = `${now.toISOString().slice(0, 10)} ${now.toTimeString().slice(0, 8).replaceAll(':', '.')}`;
-        const fileName = join(safeName(setup.name), `${safeName(setup.game.title)} ${stamp} trial ${number}.${containerWords[setup.draft.container].suffix}`);
-        const machine = thisMachine();
-        const take: Take = {
-          id, setupId, number, kind: 'trial', state: 'preparing', end: null, endText: null, recipeVersion: version.number, recipe: version.recipe,
-          game: setup.game, machine, demo: setup.demo, clock: 'real', lengthS, createdAt: now.toISOString(), driveId: drive.id, fileName,
-          filePath: join(drive.folder, fileName), facts: null, summary: null, playCost: null, verdict: null, fileOffsetUs: null, tailFrames: 0,
-        };
-        take.demo = false;
+        const prediction = predictionFor(version.recipe, context, seed, passagesFor(setup.game, Math.min(length, predictedSeconds)), now.toISOString());
+        const take = newTrial({ id: nanoid(12), setup, version, number: await takes.nextNumber(setupId), machine, drive, lengthS: length, now, prediction });
+        const { id } = take;
         mkdirSync(takes.folder(id), { recursive: true });
         await takes.insert(take);
         let ended: () => void = () => {};
         const whenEnded = new Promise<void>((resolve) => (ended = resolve));
-        rolling = { take, ended, whenEnded, killedAs: null };
+        rolling = { take, ended, whenEnded, killedAs: null, simulated };
         lastSignMs = performance.now();
         live.setTake('armed', liveAtStart(take));
-        client.roll({
-          takeId: id, recipe: version.recipe, game: setup.game, machine, clock: 'real', dueFrames: dueFramesIn(version.recipe.rate, lengthS),
-          baselineS: context.baselineS, filePath: take.filePath, ledgerFolder: takes.folder(id), driveFolder: drive.folder, quotaBytes: quotaLeft,
-          waitingLimitBytes, reserveBytes: drive.quotaBytes === null ? reserveBytes : 0, encoderThreads: 0, script: [], predrawnFrames: 0,
-        });
+        const order: TakeOrder = {
+          takeId: id, recipe: version.recipe, game: setup.game, machine: take.machine, clock: take.clock, dueFrames: dueFramesIn(version.recipe.rate, length),
+          baselineS: baselineS, filePath: take.filePath, ledgerFolder: takes.folder(id), driveFolder: drive.folder, quotaBytes: quotaLeft,
+          waitingLimitBytes, reserveBytes: drive.quotaBytes === null ? reserveBytes : 0, encoderThreads: 0, script: [], plan: null, predrawnFrames: 0,
+        };
+        if (simulated) void guard(makeSimulatedTake({ engine: client, order, context, seed }).then(finish));
+        else client.roll(order);
         return take;
       } catch (error) {
         claimed = false;
@@ -255,15 +280,20 @@ export function createRecorderService(context: RecorderContext): RecorderService
       if (!rolling || !engine) throw problem('recorder-idle', 'Nothing is rolling, so nothing was stopped. The take has probably just ended.');
       engine.stop();
     },
+    mustBeIdle,
+    async rewrap(takeId) {
+      mustBeIdle();
+      return rewrap(takeId);
+    },
     async job(job) {
-      if (rolling) throw problem('recorder-busy', 'A take is rolling; while it does, nothing else of ours runs beside it. Try again when it is closed.');
+      mustBeIdle();
       return (await ready()).job(job);
     },
     async recoverOrphans() {
       for (const take of await takes.list()) {
         if (endedStates.includes(take.state)) continue;
         claimed = true;
-        rolling = { take, ended: () => {}, whenEnded: Promise.resolve(), killedAs: null };
+        rolling = { take, ended: () => {}, whenEnded: Promise.resolve(), killedAs: null, simulated: take.machine.origin === 'simulated' };
         live.setTake('closing', { ...liveAtStart(take), state: 'rescuing' });
         const result = await resultOfOrphan(takes.folder(take.id));
         if (result?.closedWell) {

@@ -7,7 +7,7 @@ import { lockDataFolder } from '../dataLock';
 import { problem } from '../http/problem';
 import { openAppLog, readLog } from './appLog';
 import { isInside } from './drives';
-import { safeName } from './folders';
+import { safeName } from '@mellow/core';
 import { createLiveHub } from './liveHub';
 
 let folder: string;

@@ -2,8 +2,10 @@ import { openStore, type Store } from '../db/openStore';
 import { openAppLog, type AppLog } from './appLog';
 import { createDemoService, type DemoService } from './demo';
 import { createDriveService, type DriveService } from './drives';
+import { createForecastContexts, type ForecastContexts } from './forecastContexts';
 import { prepareFolders, type Folders } from './folders';
 import { createLiveHub, type LiveHub } from './liveHub';
+import { createMachineService, type MachineService } from './machines';
 import { createRecorderService, type RecorderService } from './recorder';
 import { createSetupService, type SetupService } from './setups';
 import { createTakeService, type TakeService } from './takes';
@@ -14,6 +16,8 @@ export interface Services {
   log: AppLog;
   live: LiveHub;
   drives: DriveService;
+  machines: MachineService;
+  contexts: ForecastContexts;
   setups: SetupService;
   takes: TakeService;
   recorder: RecorderService;
@@ -35,10 +39,12 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const log = openAppLog(folders.data);
   const live = createLiveHub();
   const drives = createDriveService(store, folders, live);
-  const setups = createSetupService(store, drives, live);
+  const machines = createMachineService(store, live, log);
   const takes = createTakeService(store, folders, live);
-  const recorder = createRecorderService({ folders, log, live, drives, setups, takes, hangMs: options.hangMs ?? 5000, baselineS: options.baselineS ?? 5 });
-  const demo = createDemoService(store, folders, setups, takes, live, log);
+  const contexts = createForecastContexts(machines, drives, takes);
+  const setups = createSetupService(store, drives, live, machines, contexts);
+  const recorder = createRecorderService({ folders, log, live, drives, setups, takes, contexts, hangMs: options.hangMs ?? 5000, baselineS: options.baselineS ?? 5 });
+  const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  return { store, folders, log, live, drives, setups, takes, recorder, demo };
+  return { store, folders, log, live, drives, machines, contexts, setups, takes, recorder, demo };
 }

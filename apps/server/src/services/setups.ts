@@ -1,14 +1,16 @@
 import { asc, eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { z } from 'zod';
-import { plainPracticeGame, startRecipe } from '@mellow/core';
+import { plainPracticeGame, recipeFromBrief } from '@mellow/core';
 import {
-  briefSchema, practiceGameSchema, recipeSchema, setupSchema, type NewSetup, type Recipe, type RecipeVersion, type Setup, type SetupPatch,
+  briefSchema, practiceGameSchema, recipeSchema, setupSchema, type Brief, type NewSetup, type PracticeGame, type Recipe, type RecipeVersion, type Setup, type SetupPatch,
 } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { recipeVersions, setups } from '../db/schema';
 import { problem } from '../http/problem';
 import type { DriveService } from './drives';
+import type { ForecastContexts } from './forecastContexts';
+import { thisMachineId, type MachineService } from './machines';
 import type { LiveHub } from './liveHub';
 
 export interface SetupService {
@@ -28,13 +30,13 @@ export interface SetupService {
 const undoKept = 50;
 const recipeListSchema = z.array(recipeSchema);
 
-export function createSetupService(store: Store, drives: DriveService, live: LiveHub): SetupService {
+export function createSetupService(store: Store, drives: DriveService, live: LiveHub, machines: MachineService, contexts: ForecastContexts): SetupService {
   type Row = typeof setups.$inferSelect;
   const undoOf = (row: Row): Recipe[] => recipeListSchema.parse(JSON.parse(row.undo));
   const toSetup = (row: Row, versions: (typeof recipeVersions.$inferSelect)[]): Setup =>
     setupSchema.parse({
       id: row.id, name: row.name, demo: row.demo, game: JSON.parse(row.game), brief: JSON.parse(row.brief), draft: JSON.parse(row.draft),
-      start: JSON.parse(row.start), undoDepth: undoOf(row).length, createdAt: row.createdAt,
+      start: JSON.parse(row.start), machineId: row.machineId, locks: JSON.parse(row.locks), undoDepth: undoOf(row).length, createdAt: row.createdAt,
       versions: versions.filter((v) => v.setupId === row.id).map((v) => ({ number: v.number, recipe: JSON.parse(v.recipe), createdAt: v.createdAt })),
     });
   const rowOf = async (id: string): Promise<Row> => {
@@ -49,6 +51,13 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
     live.dataChanged();
     return get(id);
   };
+  /** The recipe that a brief leads to on a machine. */
+  const startFor = async (brief: Brief, game: PracticeGame, machineId: string): Promise<Recipe> => {
+    const machine = await machines.get(machineId);
+    const places = await contexts.drivesOf(machine);
+    const driveId = machine.origin === 'simulated' ? (places[0]?.id ?? 'none') : await drives.defaultId();
+    return recipeFromBrief(brief, { game, machine, drives: places, driveId }).recipe;
+  };
   return {
     async list() {
       const versions = await versionsOf();
@@ -57,12 +66,14 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
     get,
     async create(body) {
       const game = practiceGameSchema.parse(body.game ?? plainPracticeGame);
-      const recipe = startRecipe(body.brief, game, await drives.defaultId());
+      const brief = briefSchema.parse(body.brief);
+      const machineId = body.machineId ?? thisMachineId;
+      const recipe = await startFor(brief, game, machineId);
       const text = JSON.stringify(recipe);
       const id = nanoid(10);
       await store.write((db) =>
         db.insert(setups).values({
-          id, name: body.name, demo: false, game: JSON.stringify(game), brief: JSON.stringify(briefSchema.parse(body.brief)), draft: text,
+          id, name: body.name, demo: false, game: JSON.stringify(game), brief: JSON.stringify(brief), machineId, draft: text,
           start: text, undo: '[]', createdAt: new Date().toISOString(),
         }),
       );
@@ -74,7 +85,7 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
         await db.batch([
           db.insert(setups).values({
             id: setup.id, name: setup.name, demo: setup.demo, game: JSON.stringify(setup.game), brief: JSON.stringify(setup.brief),
-            draft: JSON.stringify(setup.draft), start: JSON.stringify(setup.start), undo: '[]', createdAt: setup.createdAt,
+            machineId: setup.machineId, locks: JSON.stringify(setup.locks), draft: JSON.stringify(setup.draft), start: JSON.stringify(setup.start), undo: '[]', createdAt: setup.createdAt,
           }),
           ...setup.versions.map((v) =>
             db.insert(recipeVersions).values({ setupId: setup.id, number: v.number, recipe: JSON.stringify(v.recipe), createdAt: v.createdAt }),
@@ -84,11 +95,18 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
       live.dataChanged();
     },
     async change(id, patch) {
-      await rowOf(id);
+      const before = await get(id);
+      const { name, game, brief, machineId, locks } = patch;
+      // What the notches on the rails show follows from brief, game and machine.
+      const start = game || brief || machineId ? await startFor(brief ?? before.brief, game ?? before.game, machineId ?? before.machineId) : before.start;
+      const moved = machineId !== undefined && machineId !== before.machineId;
       return update(id, {
-        ...(patch.name === undefined ? {} : { name: patch.name }),
-        ...(patch.game === undefined ? {} : { game: JSON.stringify(patch.game) }),
-        ...(patch.brief === undefined ? {} : { brief: JSON.stringify(patch.brief) }),
+        start: JSON.stringify(start),
+        ...(moved ? { draft: JSON.stringify({ ...before.draft, driveId: start.driveId }), machineId } : {}),
+        ...(name === undefined ? {} : { name }),
+        ...(game === undefined ? {} : { game: JSON.stringify(game) }),
+        ...(brief === undefined ? {} : { brief: JSON.stringify(brief) }),
+        ...(locks === undefined ? {} : { locks: JSON.stringify(locks) }),
       });
     },
     async remove(id) {

@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { plainPracticeGame } from '@mellow/core';
-import { endedStates, type LiveState, type Recipe, type Setup, type Take } from '@mellow/model';
+import { briefSchema, endedStates, type LiveState, type Recipe, type Setup, type Take } from '@mellow/model';
 import { createApp } from '../../src/http/app';
 import { openServices, type ServiceOptions, type Services } from '../../src/services/services';
 
@@ -39,7 +39,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     folder,
     async smallSetup(recipe = (draft) => draft) {
-      const setup = await services.setups.create({ name: 'Small', brief: { purpose: 'long-play', sessionMinutes: 30 }, game: { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 } });
+      const setup = await services.setups.create({ name: 'Small', brief: briefSchema.parse({ purpose: 'long-play', sessionMinutes: 30 }), game: { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 } });
       const draft = { ...setup.draft, rate: { num: 30, den: 1 }, lanes: setup.draft.lanes.slice(0, 1) };
       return services.setups.setDraft(setup.id, recipe(draft));
     },

@@ -1,42 +1,136 @@
+import * as fc from 'fast-check';
+import { noCalibration, type Take } from '@mellow/model';
 import { laneBitsPerSecond } from '../codec';
 import { testLedger } from '../ledger/testLedger.test-support';
+import { anyRecipe } from '../recipe/anyRecipe.test-support';
+import { containerOverheadBits } from '../storage';
 import { testRecipe, testTake } from '../verdict/testTake.test-support';
-import { forecastOf, secondsLostIfKilled } from './index';
+import { arrowsBetween, calibrationOf, errorOf, forecastDifferences, forecastOf, outlookOf, predictionFor, secondsLostIfKilled, shownPassages, tightest, usualError } from './index';
+import { testContext } from './testContext.test-support';
 
+const context = testContext();
 const sound = testRecipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
 const trial = testTake(testLedger({ num: 60, den: 1 }, Array(600).fill('new')));
-const withQuality = (quality: number) => ({ ...testRecipe, encode: { ...testRecipe.encode, quality } });
+const encode = (change: Partial<typeof testRecipe.encode>) => ({ ...testRecipe, encode: { ...testRecipe.encode, ...change } });
+const withTrials = (...trials: Take[]) => ({ ...context, calibration: calibrationOf(trials) });
 
-describe('the forecast', () => {
+describe('the forecast of size', () => {
   it('takes a set bitrate as it is, sound added per lane (PCM 48 kHz 16 bit stereo: 1 536 kb/s, facts.md)', () => {
     expect(laneBitsPerSecond({ codec: 'pcm', bitrateKbps: 320 })).toBe(1_536_000);
-    const recipe = { ...testRecipe, encode: { ...testRecipe.encode, rateControl: 'constant-bitrate' as const, bitrateKbps: 9000 } };
-    expect(forecastOf(recipe, []).bitsPerSecond?.value).toBe(9e6 + sound);
+    const recipe = encode({ rateControl: 'constant-bitrate', bitrateKbps: 9000 });
+    expect(forecastOf(recipe, context).bits.value).toBeCloseTo(9e6 + sound + containerOverheadBits(recipe), 0);
   });
-  it('knows nothing of a quality number before a trial', () => expect(forecastOf(testRecipe, [])).toMatchObject({ bitsPerSecond: null, origin: 'none', loadsFrom: null }));
-  it('measures at the same number, and scales over at most 6 steps', () => {
+  it('has a wide range before a trial, a narrow one after it, and a narrower one after three', () => {
+    const wide = (f: ReturnType<typeof forecastOf>) => f.bits.high / f.bits.low;
+    const before = forecastOf(testRecipe, context);
+    const one = forecastOf(testRecipe, withTrials(trial));
+    const three = forecastOf(testRecipe, withTrials(trial, { ...trial, number: 2 }, { ...trial, number: 3 }));
+    expect(before.bits.origin).toBe('typical');
+    expect(wide(before)).toBeGreaterThan(2.5);
+    expect(one.bits.origin).toBe('fitted');
+    expect(wide(one)).toBeLessThan(1.6);
+    expect(wide(three)).toBeLessThan(wide(one));
+  });
+  it('gives a trial’s own recipe about the size that trial had', () => {
     const measured = (2.5e6 * 8) / 10;
-    expect(forecastOf(testRecipe, [trial]).bitsPerSecond?.value).toBeCloseTo(measured + sound, 0);
-    const six = forecastOf(withQuality(26), [trial]);
-    expect(six.bitsPerSecond?.value).toBeCloseTo(measured / 2 + sound, 0);
-    expect(six.bitsPerSecond?.low).toBeCloseTo(measured * 0.43 + sound, 0);
-    expect(forecastOf(withQuality(27), [trial]).origin).toBe('none');
+    expect(forecastOf(testRecipe, withTrials(trial)).pictureBits / measured).toBeCloseTo(1, 1);
   });
-  it('does not carry a rate to another picture, and takes loads from the last trial either way', () => {
-    const small = { ...testRecipe, size: { ...testRecipe.size, widthPx: 640, heightPx: 360 } };
-    const forecast = forecastOf(small, [trial, { ...trial, id: 'older', createdAt: '2026-01-01T00:00:00Z' }]);
-    expect(forecast.bitsPerSecond).toBeNull();
-    expect(forecast.loadsFrom?.id).toBe('t');
-    expect(forecast.loadsAreOfThisRecipe).toBe(false);
+  it('six steps of quality about halve or double (common practice), and the size falls with every step', () => {
+    const at = (quality: number) => forecastOf(encode({ quality }), withTrials(trial)).pictureBits;
+    expect(at(26) / at(20)).toBeGreaterThan(0.43);
+    expect(at(26) / at(20)).toBeLessThan(0.6);
+    for (let q = 1; q <= 51; q++) expect(at(q)).toBeLessThan(at(q - 1));
+  });
+  it('widens where a trial had another size, effort or encoder', () => {
+    const wide = (recipe: typeof testRecipe) => { const { bits } = forecastOf(recipe, withTrials(trial)); return bits.high / bits.low; };
+    expect(wide(encode({ effort: 'middle' }))).toBeGreaterThan(wide(testRecipe) * 1.02);
+    expect(wide(encode({ encoder: 'hevc-software' }))).toBeGreaterThan(wide(encode({ effort: 'middle' })));
+  });
+  it('lossless and picture-by-picture sizes stand within what was measured (bits a pixel, docs/model.md)', () => {
+    const perPixel = (recipe: typeof testRecipe) => forecastOf(recipe, context).pictureBits / (1280 * 720 * 60);
+    expect(perPixel(encode({ encoder: 'ffv1-software', rateControl: 'lossless' }))).toBeGreaterThan(1.4);
+    expect(perPixel(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }))).toBeLessThan(5);
+    expect(perPixel(encode({ encoder: 'mjpeg-software', rateControl: 'share', sharePercent: 95 })) * 1280 * 720 * 60).toBeGreaterThan(20e6);
+  });
+  it('every random recipe has a forecast with an ordered range', () => {
+    fc.assert(fc.property(anyRecipe, (recipe) => {
+      const { bits, loads } = forecastOf(recipe, context);
+      expect(bits.low).toBeLessThanOrEqual(bits.value);
+      expect(bits.value).toBeLessThanOrEqual(bits.high);
+      expect(Number.isFinite(bits.value) && bits.value > 0).toBe(true);
+      for (const load of Object.values(loads)) if (load) expect(load.busiest).toBeGreaterThanOrEqual(load.usual);
+    }), { numRuns: 200 });
+  });
+});
+
+describe('the forecast of loads', () => {
+  it('takes loads from an undisturbed trial of the same recipe as measured, and scales them to others', () => {
+    const here = { ...withTrials(trial), machine: null };
+    const same = forecastOf(testRecipe, here).loads.encode;
+    expect(same?.origin).toBe('measured');
+    expect(same?.usual).toBeCloseTo(trial.summary!.loads.encode!.usualMs * (2 / 4), 5);
+    expect(forecastOf(encode({ effort: 'middle' }), here).loads.encode?.origin).toBe('fitted');
   });
   it('takes no loads from a disturbed trial, and still its size', () => {
-    const disturbed = { ...trial, id: 'd', createdAt: '2026-12-01T00:00:00Z', summary: { ...trial.summary!, disturbed: true } };
-    expect(forecastOf(testRecipe, [disturbed, trial]).loadsFrom?.id).toBe('t');
-    expect(forecastOf(testRecipe, [disturbed])).toMatchObject({ loadsFrom: null, origin: 'measured' });
+    const disturbed = { ...trial, summary: { ...trial.summary!, disturbed: true } };
+    const calibration = calibrationOf([disturbed]);
+    expect(calibration.loads).toEqual([]);
+    expect(calibration.rates).toHaveLength(1);
   });
+  it('a newer trial goes before an older one', () => {
+    const older = { ...trial, number: 9, createdAt: '2020-01-01T00:00:00Z' };
+    expect(calibrationOf([older, trial]).loads.map((l) => l.trial)).toEqual([1, 9]);
+  });
+  it('an unknown encoder has a range rather than a point', () => {
+    const { encode: work } = forecastOf(encode({ encoder: 'av1-card' }), { ...context, machine: null }).work;
+    expect(work.origin).toBe('assumed');
+    expect(work.high / work.low).toBeGreaterThanOrEqual(4);
+  });
+  it('names the station that decides', () => {
+    expect(tightest(forecastOf(encode({ effort: 'most-thorough' }), { ...context, machine: { ...context.machine!, cores: 2 } }))?.station).toBe('encode');
+  });
+  it('loads grow with effort and pixels', () => {
+    const load = (recipe: typeof testRecipe) => forecastOf(recipe, context).loads.encode!.busiest;
+    expect(load(encode({ effort: 'thorough' }))).toBeGreaterThan(load(encode({ effort: 'light' })));
+    expect(load({ ...testRecipe, size: { ...testRecipe.size, widthPx: 1920, heightPx: 1080 } })).toBeGreaterThan(load(testRecipe));
+  });
+});
+
+describe('safety', () => {
   it('says what a dying recorder costs', () => {
     expect(secondsLostIfKilled(testRecipe)).toBeCloseTo(1.5 + 4 / 60, 6);
     expect(secondsLostIfKilled({ ...testRecipe, container: 'mp4' })).toBeNull();
-    expect(secondsLostIfKilled({ ...testRecipe, encode: { ...testRecipe.encode, effort: 'most-thorough' } })).toBeGreaterThan(2);
+    expect(secondsLostIfKilled(encode({ effort: 'most-thorough' }))).toBeGreaterThan(2);
+    expect(secondsLostIfKilled(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }))).toBeCloseTo(1.5 + 1 / 60, 6);
+  });
+});
+
+describe('what a change would do', () => {
+  const seed = 11;
+  it('the arrows point the way the figures go', () => {
+    const now = outlookOf(testRecipe, context, seed, 2);
+    const finer = arrowsBetween(now, outlookOf(encode({ quality: 16 }), context, seed, 2));
+    expect(finer.find((a) => a.name === 'picture')).toMatchObject({ direction: 1, good: true });
+    expect(finer.find((a) => a.name === 'size')).toMatchObject({ direction: 1, good: false });
+    expect(arrowsBetween(now, now).every((a) => a.direction === 0)).toBe(true);
+  });
+  it('is told in words', () => {
+    const words = forecastDifferences(forecastOf(testRecipe, context), forecastOf({ ...encode({ quality: 30 }), container: 'mp4' }, context));
+    expect(words.join('; ')).toMatch(/GB\/h/);
+    expect(words.join('; ')).toMatch(/picture .* to blocky/);
+    expect(words.join('; ')).toMatch(/to all lost/);
+  });
+});
+
+describe('predicted against found', () => {
+  it('is kept with a take as ratios, and told as a usual error from two trials on', () => {
+    const prediction = predictionFor(testRecipe, context, 3, shownPassages, '2026-11-25T00:00:00Z');
+    const found = errorOf({ ...trial, prediction });
+    expect(found?.bitsRatio).toBeCloseTo(((3e6 * 8) / 10) / prediction.bitsPerSecond!.value, 6);
+    expect(found?.encodeRatio).toBeCloseTo(trial.summary!.loads.encode!.busiestMs / prediction.busiestMs['encode']!, 6);
+    expect(errorOf(trial)).toBeNull();
+    expect(usualError([1.1])).toBeNull();
+    expect(usualError([1.1, 1 / 1.1, null])).toBeCloseTo(0.1, 6);
+    expect(noCalibration.errors).toEqual([]);
   });
 });

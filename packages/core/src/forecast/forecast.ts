@@ -1,71 +1,99 @@
-import type { Recipe, Take } from '@mellow/model';
-import { laneBitsPerSecond } from '../codec';
-import { bitrateOf } from '../storage';
+import { stationNames, type Figure, type Recipe, type Station } from '@mellow/model';
+import { codecString, encoderFacts, forecastPicture, forecastRate, laneBitsPerSecond, levelOf, perPixel, type PictureForecast } from '../codec';
+import { textHeightPx } from '../picture';
+import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type DriveFacts, type SpeedCheck } from '../storage';
+import { framesPerSecond } from '../units';
+import { usualError } from './calibrate';
+import { driveOf, sceneOf, type ForecastContext } from './context';
+import { frameLoads, stationWork, type LoadForecast, type StationWork } from './loads';
+import { secondsLostIfKilled } from './safety';
 
-/** A figure with its range and where it comes from. */
+/** What is expected of a recipe before anything is recorded; every figure with its range and where it comes from. */
 export interface Forecast {
-  /** Bits a second of the whole file; null where nothing is known before a trial. */
-  bitsPerSecond: { value: number; low: number; high: number } | null;
-  origin: 'set' | 'measured' | 'scaled' | 'none';
-  originText: string;
-  /** The last undisturbed trial of the setup, that loads are taken from. */
-  loadsFrom: Take | null;
-  loadsAreOfThisRecipe: boolean;
+  /** Bits a second of the whole file. */
+  bits: Figure;
+  pictureBits: number;
+  soundBits: number;
+  loads: Record<Station, LoadForecast | null>;
+  work: StationWork;
+  picture: PictureForecast;
+  /** Height of the game's smallest text in the file, and in the game. */
+  smallText: { filePx: number; gamePx: number };
+  secondsLost: number | null;
+  drive: DriveFacts | null;
+  speed: SpeedCheck | null;
+  /** Minutes one take may last on the drive; null: not known. */
+  roomMinutes: number | null;
+  level: string | null;
+  codec: string | null;
+  /** "from 6 trials, within 8 %". */
+  basis: string;
 }
 
-/** Measured here on moving scenes: 6 steps of the quality number scale the size by 0.43 to 0.55. */
-const sixSteps = { low: 0.43, usual: 0.5, high: 0.55 };
+const figureOf = (value: number, low: number, high: number, origin: Figure['origin'], from: string): Figure => ({ value, low, high, origin, from });
 
-const samePicture = (a: Recipe, b: Recipe): boolean =>
-  a.size.widthPx === b.size.widthPx &&
-  a.size.heightPx === b.size.heightPx &&
-  a.rate.num * b.rate.den === b.rate.num * a.rate.den &&
-  a.encode.effort === b.encode.effort &&
-  a.encode.bFrames === b.encode.bFrames &&
-  a.encode.lowDelay === b.encode.lowDelay &&
-  a.encode.keyDistanceFrames === b.encode.keyDistanceFrames;
-
-/**
- * First form of the forecast: rates that were set are known, a quality number is known from a trial
- * of the same picture (scaled over at most 6 steps), loads are those of the setup's last trial.
- * @param trials trials of one setup, in any order
- */
-export function forecastOf(recipe: Recipe, trials: readonly Take[]): Forecast {
-  const measured = trials
-    .filter((t) => t.summary && t.facts && t.facts.durationUs && t.summary.due > 0)
-    .sort((a, b) => b.createdAt.localeCompare(a.createdAt));
-  // A disturbed trial tells more of other programs than of the recipe: its loads are left out.
-  const last = measured.find((trial) => !trial.summary?.disturbed) ?? null;
-  const loadsAreOfThisRecipe = last !== null && JSON.stringify(last.recipe) === JSON.stringify(recipe);
+/** Size of the file: a set rate is known, a quality number comes from the rate model; sound and container are added. */
+function sizeOf(recipe: Recipe, context: ForecastContext) {
+  const scene = sceneOf(context.game);
+  const { encode, size } = recipe;
+  const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(recipe.rate);
   const sound = recipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
-  const base = { loadsFrom: last, loadsAreOfThisRecipe };
-  if (recipe.encode.rateControl !== 'constant-quality') {
-    const value = recipe.encode.bitrateKbps * 1000 + sound;
-    const ceiling = recipe.encode.rateControl === 'variable-bitrate' ? recipe.encode.ceilingKbps * 1000 + sound : value;
-    return { bitsPerSecond: { value, low: value * 0.9, high: Math.max(value * 1.1, ceiling) }, origin: 'set', originText: 'from the set bitrate', ...base };
-  }
-  const usable = measured.filter((t) => t.recipe.encode.rateControl === 'constant-quality' && samePicture(t.recipe, recipe));
-  const nearest = usable.sort((a, b) => Math.abs(a.recipe.encode.quality - recipe.encode.quality) - Math.abs(b.recipe.encode.quality - recipe.encode.quality))[0];
-  if (!nearest) return { bitsPerSecond: null, origin: 'none', originText: 'a trial will tell', ...base };
-  const steps = recipe.encode.quality - nearest.recipe.encode.quality;
-  const picture = pictureBitrate(nearest);
-  const scale = (per6: number) => picture * per6 ** (steps / 6);
-  if (steps === 0) {
-    const value = picture + sound;
-    return { bitsPerSecond: { value, low: value * 0.83, high: value * 1.17 }, origin: 'measured', originText: `measured by trial ${nearest.number}`, ...base };
-  }
-  if (Math.abs(steps) > 6) return { bitsPerSecond: null, origin: 'none', originText: `trial ${nearest.number} is more than 6 steps away`, ...base };
-  const ends = [scale(sixSteps.low), scale(sixSteps.high)];
+  const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
+  const middle = forecastRate({ ...recipe, encode: { ...encode, rateControl: 'constant-quality', quality: (encoderFacts[encode.encoder].quality?.worst ?? 51) === 63 ? 28 : 23 } }, context.calibration.rates, scene);
+  const rate = set ? null : forecastRate(recipe, context.calibration.rates, scene);
+  const overhead = containerOverheadBits(recipe);
+  const add = sound + overhead;
+  const setBits = encode.bitrateKbps * 1000;
+  const bits = rate
+    ? figureOf(rate.bitsPerPixel.value * pixelsPerSecond + add, rate.bitsPerPixel.low * pixelsPerSecond + add, rate.bitsPerPixel.high * pixelsPerSecond + add, rate.bitsPerPixel.origin, rate.bitsPerPixel.from)
+    : figureOf(setBits + add, setBits * (encode.rateControl === 'constant-bitrate' ? 0.97 : 0.7) + add, (encode.rateControl === 'constant-bitrate' ? setBits * 1.03 : Math.max(setBits, encode.ceilingKbps * 1000)) + add, 'typical', 'from the set bitrate');
+  const picture = forecastPicture(recipe, set ? perPixel(setBits, recipe) : null, middle);
+  return { bits, picture, pictureBits: bits.value - add, soundBits: sound };
+}
+
+/** The forecast of a recipe without simulating; some microseconds, so that thousands of candidates can be looked at. */
+export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
+  const size = sizeOf(recipe, context);
+  const work = stationWork(recipe, context);
+  const drive = driveOf(recipe, context);
+  const shared = drive ? sharedWithGame(drive, context.game.facts.driveId, context.drives) : null;
+  const speed = drive ? speedCheck(drive, size.bits.value / 8, shared) : null;
+  const busiestBytes = (size.bits.value / 8) * 1.5;
+  const driveLoad: LoadForecast | null = speed?.availableBytesPerSecond
+    ? { usual: size.bits.value / 8e6, busiest: busiestBytes / 1e6, budget: speed.availableBytesPerSecond / 1e6, unit: 'MB/s', origin: drive?.simulated ? 'assumed' : 'measured', from: drive?.simulated ? 'speed of a simulated drive' : 'write speed measured here' }
+    : null;
+  const { game } = context;
   return {
-    bitsPerSecond: { value: scale(sixSteps.usual) + sound, low: Math.min(...ends) + sound, high: Math.max(...ends) + sound },
-    origin: 'scaled',
-    originText: `from trial ${nearest.number} at quality ${nearest.recipe.encode.quality}, 6 steps halve or double`,
-    ...base,
+    ...size,
+    loads: { ...frameLoads(recipe, work, game), drive: driveLoad },
+    work,
+    smallText: { filePx: textHeightPx(game, recipe.size, recipe.size.fit, game.facts.smallTextPx), gamePx: game.facts.smallTextPx },
+    secondsLost: secondsLostIfKilled(recipe),
+    drive,
+    speed,
+    roomMinutes: drive?.freeBytes == null ? null : longestMinutes(drive.freeBytes, size.bits.value / 8, recipe.rewrap),
+    level: levelOf(recipe)?.name ?? null,
+    codec: codecString(recipe),
+    basis: basisOf(context),
   };
 }
 
-/** Mean bits a second of a trial's picture track over its due length. */
-function pictureBitrate(take: Take): number {
-  const seconds = take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0;
-  return bitrateOf(take.facts?.picture.pictureBytes ?? 0, seconds);
+function basisOf({ calibration, machine }: ForecastContext): string {
+  const trials = new Set([...calibration.rates.map((r) => r.trial), ...calibration.loads.map((l) => l.trial)]).size;
+  const where = machine?.origin === 'simulated' ? ` on ${machine.name}, simulated` : '';
+  if (!trials) return `before any trial${where}`;
+  const error = usualError(calibration.errors.map((e) => e.bitsRatio));
+  return `from ${trials} ${trials === 1 ? 'trial' : 'trials'}${where}${error === null ? '' : `, size within ${Math.max(1, Math.round(error * 100))} % so far`}`;
+}
+
+/** The station that decides: the one whose busiest 1 % is nearest to its budget or above. */
+export function tightest(forecast: Forecast): { station: Station; share: number } | null {
+  let found: { station: Station; share: number } | null = null;
+  for (const station of stationNames) {
+    const load = forecast.loads[station];
+    if (!load || station === 'game') continue;
+    const share = load.busiest / load.budget;
+    if (!found || share > found.share) found = { station, share };
+  }
+  return found;
 }

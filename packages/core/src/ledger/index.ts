@@ -1,3 +1,4 @@
+export * from './cadence';
 export * from './columns';
 export * from './csv';
 export * from './decideFate';

@@ -1,1 +1,3 @@
 export * from './shape';
+export * from './sizes';
+export * from './sizeWork';

@@ -1,6 +1,8 @@
 import type { Recipe, Station } from '@mellow/model';
+import { encoderFacts, encoderWords, withEncoder } from '../codec/encoders';
+import { namesAreApart, unknownNameWords } from '../storage/fileName';
 import { formatKbps, formatSize } from '../units';
-import { containerWords, soundCodecWords } from './words';
+import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
 
 /** Two things that cannot both be, or a choice that puts the take at risk. */
 export interface Clash {
@@ -38,6 +40,29 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       remedy: { label: `Use ${formatSize(widthPx, heightPx)}`, recipe: { ...recipe, size: { ...size, widthPx, heightPx } } },
     });
   }
+  const cannot = encoderCannot(recipe);
+  if (cannot) {
+    clashes.push({
+      id: 'encoder-cannot', station: 'encode', weight: 'stops', title: `${encoderWords(encode.encoder)} cannot do ${cannot}`,
+      text: 'The encoder would refuse to open, so no take would begin.',
+      remedy: { label: 'Use what it can', recipe: withEncoder(recipe, encode.encoder) },
+    });
+  }
+  if (recipe.rewrap && (recipe.lanes.some((lane) => lane.codec === 'pcm') || !encoderFacts[encode.encoder].containers.includes('mp4'))) {
+    clashes.push({
+      id: 'rewrap-cannot', station: 'pack', weight: 'risk', title: 'These tracks do not go into a plain MP4',
+      text: 'PCM sound and lossless picture codecs are not for MP4: the copy after stopping would fail. The take itself is safe.',
+      remedy: { label: 'Make no MP4', recipe: { ...recipe, rewrap: false } },
+    });
+  }
+  const unknown = unknownNameWords(recipe.file.pattern);
+  if (unknown.length || !namesAreApart(recipe.file.pattern)) {
+    clashes.push({
+      id: 'name-not-safe', station: 'drive', weight: 'stops', title: unknown.length ? `A name knows no “${unknown[0] ?? ''}”` : 'Two takes would have the same name',
+      text: unknown.length ? 'The word in braces would stand in the name as it is typed.' : 'A name needs the number, or date and time.',
+      remedy: { label: 'Use the plain name', recipe: { ...recipe, file: { ...recipe.file, pattern: '{game} {date} {time} {kind} {number}' } } },
+    });
+  }
   const foreign = recipe.lanes.filter((lane) => !containerTakesSound(container, lane.codec));
   if (foreign.length) {
     const names = [...new Set(foreign.map((lane) => soundCodecWords[lane.codec]))].join(' and ');
@@ -53,7 +78,7 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       },
     });
   }
-  if (encode.lowDelay && encode.bFrames > 0) {
+  if (encode.lowDelay && encode.bFrames > 0 && encoderFacts[encode.encoder].mostBFrames > 0) {
     clashes.push({
       id: 'b-frames-low-delay',
       station: 'encode',
@@ -87,4 +112,14 @@ export function recipeClashes(recipe: Recipe): Clash[] {
     });
   }
   return clashes.sort((a, b) => (a.weight === b.weight ? 0 : a.weight === 'stops' ? -1 : 1));
+}
+
+/** The first thing a recipe asks of its encoder that the table says it cannot do; null if there is none. */
+function encoderCannot({ encode, container }: Recipe): string | null {
+  const facts = encoderFacts[encode.encoder];
+  if (!facts.rateControls.includes(encode.rateControl)) return rateControlWords[encode.rateControl];
+  if (!facts.pixels.includes(encode.pixels)) return pixelWords[encode.pixels];
+  if (!facts.containers.includes(container)) return containerWords[container].name;
+  if (encode.rateControl === 'constant-quality' && facts.quality && encode.quality > facts.quality.worst) return `quality ${encode.quality}`;
+  return facts.mostBFrames > 0 && encode.bFrames > facts.mostBFrames ? `${encode.bFrames} B-frames` : null;
 }

@@ -1,4 +1,6 @@
 export * from './clashes';
 export * from './differences';
-export * from './startRecipe';
+export * from './fromBrief';
+export * from './practiceGame';
+export * from './settings';
 export * from './words';

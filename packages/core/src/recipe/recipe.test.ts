@@ -1,19 +1,7 @@
 import * as fc from 'fast-check';
-import { containers, efforts, rateControls, recipeSchema, scalingFilters, soundCodecs, type Recipe } from '@mellow/model';
+import { recipeSchema, type Recipe } from '@mellow/model';
+import { anyRecipe, baseRecipe as base } from './anyRecipe.test-support';
 import { plainPracticeGame, recipeClashes, recipeDifferences, sameRecipe, startRecipe } from './index';
-
-const base = startRecipe({ purpose: 'long-play', sessionMinutes: 90 }, plainPracticeGame, 'footage');
-const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
-  widthPx: fc.integer({ min: 64, max: 4000 }), heightPx: fc.integer({ min: 64, max: 2200 }), filter: fc.constantFrom(...scalingFilters), effort: fc.constantFrom(...efforts),
-  rateControl: fc.constantFrom(...rateControls), bitrateKbps: fc.integer({ min: 100, max: 90_000 }), ceilingKbps: fc.integer({ min: 100, max: 90_000 }), bFrames: fc.integer({ min: 0, max: 4 }),
-  lowDelay: fc.boolean(), container: fc.constantFrom(...containers), codec: fc.constantFrom(...soundCodecs),
-}).map((v) => ({
-  ...base,
-  size: { widthPx: v.widthPx, heightPx: v.heightPx, filter: v.filter },
-  encode: { ...base.encode, effort: v.effort, rateControl: v.rateControl, bitrateKbps: v.bitrateKbps, ceilingKbps: v.ceilingKbps, bFrames: v.bFrames, lowDelay: v.lowDelay },
-  lanes: base.lanes.map((lane) => ({ ...lane, codec: v.codec })),
-  container: v.container,
-}));
 
 describe('starting recipes', () => {
   it.each(['long-play', 'short-film', 'slow-motion', 'lesson', 'master', 'light'] as const)('%s fits the schema and has no clash', (purpose) => {

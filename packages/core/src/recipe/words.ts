@@ -1,4 +1,4 @@
-import type { Container, Effort, Lane, RateControl, Recipe, ScalingFilter } from '@mellow/model';
+import type { Container, Effort, Fit, Lane, PixelKind, Profile, RateControl, Recipe, ScalingFilter, Subfolder } from '@mellow/model';
 import { formatKbps, formatRate, formatSize } from '../units';
 
 /** Words for the values of a recipe; the screens and sentences take them from here. */
@@ -23,7 +23,14 @@ export const rateControlWords: Record<RateControl, string> = {
   'constant-quality': 'constant quality',
   'constant-bitrate': 'constant bitrate',
   'variable-bitrate': 'variable bitrate',
+  lossless: 'lossless',
+  share: 'share of quality',
 };
+
+export const fitWords: Record<Fit, string> = { bars: 'bars', fill: 'edges cut off', stretch: 'stretched' };
+export const pixelWords: Record<PixelKind, string> = { '4:2:0': '4:2:0', '4:4:4': '4:4:4', rgb: 'full RGB' };
+export const profileWords: Record<Profile, string> = { high: 'High', main: 'Main', baseline: 'Baseline' };
+export const subfolderWords: Record<Subfolder, string> = { none: 'none', game: 'per game', 'game-day': 'per game and day', setup: 'per setup' };
 
 export const containerWords: Record<Container, { name: string; safety: string; suffix: string; survives: boolean }> = {
   matroska: { name: 'Matroska', safety: 'survives a crash', suffix: 'mkv', survives: true },
@@ -36,6 +43,8 @@ export const soundCodecWords: Record<Lane['codec'], string> = { flac: 'FLAC', pc
 /** "quality 20", "9 000 kb/s", "12 000 up to 18 000 kb/s". */
 export function rateWords(encode: Recipe['encode']): string {
   if (encode.rateControl === 'constant-quality') return `quality ${encode.quality}`;
+  if (encode.rateControl === 'lossless') return 'lossless';
+  if (encode.rateControl === 'share') return `${encode.sharePercent} % of quality`;
   if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)}`;
   return `${formatKbps(encode.bitrateKbps)}, at most ${formatKbps(encode.ceilingKbps)}`;
 }

@@ -1,1 +1,4 @@
+export * from './driveFacts';
+export * from './fileName';
+export * from './plan';
 export * from './rates';

@@ -1,4 +1,4 @@
-import type { FrameRate } from '@mellow/model';
+import type { FrameRate, Recipe } from '@mellow/model';
 import { framesPerSecond } from '../units';
 
 /** Formulas of common practice (facts.md, "Formulas"); k = 1000, GB = 10^9 bytes. */
@@ -24,4 +24,10 @@ export function rawBytesPerSecond(widthPx: number, heightPx: number, rate: Frame
 /** Bits per pixel = b/s / (W x H x fps). */
 export function bitsPerPixel(bitsPerSecond: number, widthPx: number, heightPx: number, rate: FrameRate): number {
   return bitsPerSecond / (widthPx * heightPx * framesPerSecond(rate));
+}
+
+/** Bits a second that a container adds: about 10 bytes a block in Matroska and 16 to 24 a sample in MP4 (from memory), tracks included. */
+export function containerOverheadBits(recipe: Recipe): number {
+  const blocks = framesPerSecond(recipe.rate) + recipe.lanes.length * 47;
+  return blocks * (recipe.container === 'matroska' ? 10 : 20) * 8;
 }

@@ -1,3 +1,4 @@
 export * from './frameRate';
 export * from './format';
+export * from './randomStream';
 export * from './statistics';

@@ -21,13 +21,13 @@ export function testTake(columns: LedgerColumns, change: Partial<Take> = {}, sec
   const endUs = (columns.length * 1e6 * recipe.rate.den) / recipe.rate.num;
   return {
     id: 't', setupId: 's', number: 1, kind: 'trial', state: 'closed', end: 'length', endText: null, recipeVersion: 1, recipe, game: plainPracticeGame,
-    machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's' }, demo: false, clock: 'real', lengthS: endUs / 1e6, createdAt: '2026-11-25T00:00:00Z',
+    machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' }, demo: false, clock: 'real', lengthS: endUs / 1e6, createdAt: '2026-11-25T00:00:00Z',
     driveId: 'footage', fileName: 'x.mkv', filePath: '/x.mkv',
     facts: {
       bytes: 3e6, formatName: 'matroska,webm', durationUs: endUs,
       picture: { codec: 'h264', profile: 'High', level: 32, widthPx: 1280, heightPx: 720, pixelFormat: 'yuv420p', range: 'tv', matrix: 'bt709', primaries: 'bt709', transfer: 'bt709', rate: recipe.rate, packets: summary.filed, keys: 1, pictureBytes: 2.5e6, firstUs: 0, endUs },
       lanes: recipe.lanes.map((lane) => ({ codec: lane.codec, name: lane.name, sampleRateHz: 48_000, channels: 2, bytes: 1e5, durationUs: endUs })),
     },
-    summary, playCost: null, verdict: null, fileOffsetUs: 0, tailFrames: 0, ...change,
+    summary, playCost: null, verdict: null, prediction: null, rewrappedPath: '', fileOffsetUs: 0, tailFrames: 0, ...change,
   };
 }

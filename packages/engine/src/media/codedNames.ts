@@ -6,6 +6,14 @@ export function avcProfileName(profile: number): string {
   return names[profile] ?? `profile ${profile}`;
 }
 
+/** Profiles by codec: HEVC general_profile_idc (ITU-T H.265, Annex A), AV1 seq_profile; other codecs have none that matters here. */
+export function pictureProfileName(codec: string, profile: number): string {
+  if (codec === 'h264') return avcProfileName(profile);
+  if (codec === 'hevc') return { 1: 'Main', 2: 'Main 10', 4: 'Range extensions' }[profile] ?? `profile ${profile}`;
+  if (codec === 'av1') return { 0: 'Main', 1: 'High', 2: 'Professional' }[profile] ?? `profile ${profile}`;
+  return '';
+}
+
 /** Colour primaries, transfer and matrix share these numbers here (ITU-T H.273). */
 export function colourName(code: number): string {
   const names: Record<number, string> = { 0: 'rgb', 1: 'bt709', 2: 'unspecified', 5: 'bt470bg', 6: 'smpte170m', 9: 'bt2020' };

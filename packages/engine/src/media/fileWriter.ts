@@ -1,9 +1,11 @@
+import { encoderFacts, fileRange } from '@mellow/core';
 import type { Lane, Recipe } from '@mellow/model';
 import {
-  AV_CODEC_ID_H264, AV_DISPOSITION_DEFAULT, AV_PIX_FMT_YUV420P, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG,
-  AVCOL_SPC_BT709, AVCOL_TRC_BT709, AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS, AVMEDIA_TYPE_VIDEO, type AVSeekWhence,
+  AV_CODEC_ID_HEVC, AV_DISPOSITION_DEFAULT, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG,
+  AVCOL_SPC_BT709, AVCOL_SPC_RGB, AVCOL_TRC_BT709, AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS, AVMEDIA_TYPE_VIDEO, type AVSeekWhence,
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, type Packet, Rational, type Stream } from 'node-av/lib';
+import { nativeEncoders, nativePixels } from './encoderNames';
 import { requireNative } from './requireNative';
 import type { LaneEncoder } from './laneEncoder';
 import { setOptions } from './setOptions';
@@ -30,6 +32,9 @@ const formats: Record<Recipe['container'], { name: string; options: Record<strin
   'fragmented-mp4': { name: 'mp4', options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' } },
   mp4: { name: 'mp4', options: {} },
 };
+
+/** 'hvc1': parameter sets in the sample entry (ISO/IEC 14496-15), which more players take than 'hev1'. */
+const hvc1Tag = 0x31637668;
 
 /** Opens a container over a byte sink: one picture track, one track for each lane, named. */
 export function openFileWriter(recipe: Recipe, header: Uint8Array | null, lanes: readonly { lane: Lane; encoder: LaneEncoder }[], sink: ByteSink): FileWriter {
@@ -93,17 +98,18 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   const stream = context.newStream(null);
   const parameters = stream.codecpar;
   parameters.codecType = AVMEDIA_TYPE_VIDEO;
-  parameters.codecId = AV_CODEC_ID_H264;
+  parameters.codecId = nativeEncoders[recipe.encode.encoder].codecId;
+  if (parameters.codecId === AV_CODEC_ID_HEVC && recipe.container !== 'matroska') parameters.codecTag = hvc1Tag;
   parameters.width = recipe.size.widthPx;
   parameters.height = recipe.size.heightPx;
-  parameters.format = AV_PIX_FMT_YUV420P;
+  parameters.format = nativePixels(recipe.encode).format;
   parameters.sampleAspectRatio = new Rational(1, 1);
-  parameters.colorRange = recipe.encode.range === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
-  parameters.colorSpace = AVCOL_SPC_BT709;
+  parameters.colorRange = fileRange(recipe) === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
+  parameters.colorSpace = recipe.encode.pixels === 'rgb' ? AVCOL_SPC_RGB : AVCOL_SPC_BT709;
   parameters.colorPrimaries = AVCOL_PRI_BT709;
   parameters.colorTrc = AVCOL_TRC_BT709;
   parameters.chromaLocation = AVCHROMA_LOC_LEFT;
-  parameters.videoDelay = recipe.encode.bFrames > 0 ? (recipe.encode.bFrames > 1 ? 2 : 1) : 0;
+  parameters.videoDelay = encoderFacts[recipe.encode.encoder].mostBFrames > 0 && recipe.encode.bFrames > 0 ? (recipe.encode.bFrames > 1 ? 2 : 1) : 0;
   parameters.extradata = header ? Buffer.from(header) : null;
   stream.timeBase = new Rational(recipe.rate.den, recipe.rate.num);
   stream.avgFrameRate = new Rational(recipe.rate.num, recipe.rate.den);

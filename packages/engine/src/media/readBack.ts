@@ -3,7 +3,7 @@ import type { FilePictures } from '@mellow/core';
 import type { MediaFacts } from '@mellow/model';
 import { AVERROR_EOF, AVMEDIA_TYPE_AUDIO, AVMEDIA_TYPE_VIDEO, type AVMediaType, type AVPixelFormat } from 'node-av/constants';
 import { avGetCodecName, avGetPixFmtName, FFmpegError, FormatContext, Packet, type Stream } from 'node-av/lib';
-import { avcProfileName, colourName, rangeName } from './codedNames';
+import { pictureProfileName, colourName, rangeName } from './codedNames';
 
 export interface ReadBack {
   facts: MediaFacts;
@@ -66,7 +66,7 @@ function readPackets(context: FormatContext, path: string): ReadBack {
     durationUs: context.duration > 0n ? Number(context.duration) : null,
     picture: {
       codec: avGetCodecName(p.codecId) ?? 'unknown',
-      profile: avcProfileName(p.profile),
+      profile: pictureProfileName(avGetCodecName(p.codecId) ?? '', p.profile),
       level: p.level,
       widthPx: p.width,
       heightPx: p.height,

@@ -58,6 +58,12 @@ export function writeClosedLedger(folder: string, columns: LedgerColumns): void 
   renameSync(temporary, join(folder, ledgerNames.closed));
 }
 
+/** Puts another ledger and other seconds in the place of a closed take's: a simulated take's times come from the model. */
+export function replaceClosedLedger(folder: string, columns: LedgerColumns, seconds: readonly SecondRow[]): void {
+  writeClosedLedger(folder, columns);
+  writeFileSync(join(folder, ledgerNames.seconds), seconds.map((row) => `${JSON.stringify(row)}\n`).join(''));
+}
+
 export interface StoredLedger {
   header: LedgerHeader;
   columns: LedgerColumns;

@@ -1,6 +1,6 @@
 import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ascending, concatColumns, dueUs, gameRunOf, nothingToScale, percentileOfSorted } from '@mellow/core';
+import { ascending, concatColumns, dueUs, gameRunOf, passesThrough, percentileOfSorted } from '@mellow/core';
 import {
   causes, fates, stationNames, type Cause, type EngineEvent, type Fate, type GameRun, type SecondRow, type TakeEnd, type TakeOrder,
   type TakeResult, type TakeState,
@@ -56,10 +56,10 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
   async function run(): Promise<TakeResult> {
     mkdirSync(order.ledgerFolder, { recursive: true });
     const writer = openLedgerWriter(order.ledgerFolder, {
-      takeId: order.takeId, recipe: order.recipe, game: order.game, machine: order.machine, origin: 'measured', clock: order.clock, rate,
+      takeId: order.takeId, recipe: order.recipe, game: order.game, machine: order.machine, origin: order.machine.origin, clock: order.clock, rate,
       startedAt: new Date().toISOString(), file: order.filePath, enginePid: process.pid,
     });
-    const scales = !nothingToScale(order.game, order.recipe.size);
+    const scales = !passesThrough(order.game, order.recipe);
     const names: ThreadName[] = ['drive', 'pack', 'encode', 'picker'];
     if (scales) names.push('size');
     if (order.clock === 'real') names.push('game');

@@ -3,12 +3,8 @@ import { createLedgerRingMemory, type LedgerRingMemory } from './ledgerRing';
 import { createRingMemory, type RingMemory } from './messageRing';
 import { createSampleLogMemory, type SampleLogMemory } from './sampleLog';
 import { createSlotPoolMemory, type SlotPoolMemory } from './slotPool';
-import { nothingToScale } from '@mellow/core';
+import { encodeQueueFrames, passesThrough, sizeQueueFrames } from '@mellow/core';
 import type { TakeOrder } from '@mellow/model';
-
-/** Frames that may wait for the scaler and for the encoder. */
-export const sizeQueueFrames = 2;
-export const encodeQueueFrames = 8;
 
 /** All memory that the threads of one take share. */
 export interface TakeMemory {
@@ -31,7 +27,7 @@ export interface TakeMemory {
 export function createTakeMemory(order: TakeOrder): TakeMemory {
   const { game, recipe } = order;
   const file = recipe.size;
-  const plain = nothingToScale(game, file);
+  const plain = passesThrough(game, recipe);
   const waiting = encodeQueueFrames + 6;
   return {
     control: createControlMemory(),

@@ -1,8 +1,10 @@
 import { readdirSync } from 'node:fs';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
-import { FFmpegError, Packet } from 'node-av/lib';
-import { dueUs, nothingToScale } from '@mellow/core';
-import { openAvcEncoder } from '../media/avcEncoder';
+import { FFmpegError, Frame, Packet } from 'node-av/lib';
+import { dueUs, fileRange, passesThrough } from '@mellow/core';
+import { nativePixels } from '../media/encoderNames';
+import { openPictureEncoder } from '../media/pictureEncoder';
+import { openPictureFilter } from '../media/pictureFilter';
 import { createNativeFrame, fillNativeFrame } from '../media/pictureFrames';
 import { openControl } from '../shared/control';
 import { openLedgerRing } from '../shared/ledgerRing';
@@ -22,22 +24,28 @@ runThread(({ order, memory }) => {
   const control = openControl(memory.control);
   const ledger = openLedgerRing(memory.ledger);
   const { recipe } = order;
-  const plain = nothingToScale(order.game, recipe.size);
+  const plain = passesThrough(order.game, recipe);
   const pool = openSlotPool(plain ? memory.sourcePool : (memory.sizedPool ?? memory.sourcePool));
   const queue = openRingReader(memory.encodeQueue);
   const packets = openRingWriter(memory.packets);
   const before = new Set(threadIds());
-  const encoder = openAvcEncoder(recipe, order.encoderThreads, true);
+  const { context: encoder, native } = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
   const own = ownThreadId();
   const threads = threadIds().filter((id) => !before.has(id));
   const header = encoder.extraData;
   // Pack needs the parameters before the first packet.
   packets.push([packetKinds.end + 1, 0, 0, 0, 0], header ? new Uint8Array(header) : null, 5e6);
-  const frames = Array.from({ length: 3 }, () => createNativeFrame(recipe.size.widthPx, recipe.size.heightPx, recipe.encode.range));
+  const frames = Array.from({ length: 3 }, () => createNativeFrame(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe)));
+  const pixels = nativePixels(recipe.encode);
+  // The game's pictures are 4:2:0; other kinds of pixel are made here, on the way into the encoder.
+  const converter = pixels.name === 'yuv420p' || pixels.name === 'yuvj420p' ? null : openPictureFilter(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe), `format=${pixels.name}`);
+  const converted = new Frame();
+  converted.alloc();
   const packet = new Packet();
   packet.alloc();
   let lastFailed = false;
   let turn = 0;
+  tell({ type: 'log', level: 'info', text: `Encoder: ${native}.` });
   tell({ type: 'ready', threadId: own, encoderThreadIds: threads.length ? threads : own === null ? [] : [own] });
   forEachFrame(queue, control, encodePicture);
   FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');
@@ -45,6 +53,8 @@ runThread(({ order, memory }) => {
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);
   encoder.freeContext();
   packet.free();
+  converter?.free();
+  converted.free();
   for (const frame of frames) frame.free();
   control.set('encodeDone', 1);
   tell({ type: 'done' });
@@ -64,8 +74,7 @@ runThread(({ order, memory }) => {
     const fails = scriptedAt(order.script, 'encode-fails', n) !== null || (isRepeat && lastFailed);
     let code = 0;
     if (!fails) {
-      frame.pts = BigInt(n);
-      code = encoder.sendFrameSync(frame);
+      code = encoder.sendFrameSync(toPixels(frame, n));
     }
     lastFailed = fails || code < 0;
     if (lastFailed) {
@@ -74,6 +83,19 @@ runThread(({ order, memory }) => {
       return;
     }
     drain();
+  }
+
+  function toPixels(frame: Frame, n: number): Frame {
+    frame.pts = BigInt(n);
+    if (!converter) {
+      // Motion JPEG has a name of its own for full-range 4:2:0; the samples are the same.
+      frame.format = pixels.format;
+      return frame;
+    }
+    converted.unref();
+    converter.run(frame, converted);
+    converted.pts = BigInt(n);
+    return converted;
   }
 
   function drain(): void {

@@ -1,14 +1,14 @@
 import { setPriority } from 'node:os';
-import { decideFate, dueUs, nothingToScale, periodUs, repeatCause } from '@mellow/core';
+import { decideFate, dueUs, encodeQueueFrames, passesThrough, periodUs, repeatCause, sizeQueueFrames } from '@mellow/core';
 import { openControl } from '../shared/control';
 import { ledgerRingRows, openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingWriter } from '../shared/messageRing';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
-import { encodeQueueFrames, sizeQueueFrames } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { drivenSource, type DrivenSource } from './drivenSource';
+import { plannedAt } from './plan';
 import { queueKinds } from './queueKinds';
 import { virtualPath } from './virtualPath';
 
@@ -22,7 +22,7 @@ runThread(({ order, memory }) => {
   const lateness = openSampleLog(memory.lateness);
   const { rate } = order.recipe;
   const period = periodUs(rate);
-  const plain = nothingToScale(order.game, order.recipe.size);
+  const plain = passesThrough(order.game, order.recipe);
   const sizeQueue = openRingWriter(memory.sizeQueue);
   const encodeQueue = openRingWriter(memory.encodeQueue);
   const next = plain ? encodeQueue : sizeQueue;
@@ -167,8 +167,9 @@ runThread(({ order, memory }) => {
       if (control.get('stop') !== 0) break;
       ledger.open(n);
       const due = dueUs(rate, n);
-      const newest = source.newestAt(n);
-      const decision = decideFate({ ...path.observe(n), waitingLimitBytes: order.waitingLimitBytes, newestFrame: newest, lastFiledFrame: lastFiled?.frame ?? null });
+      const planned = order.plan ? plannedAt(order.plan, n) : null;
+      const newest = planned ? planned.slot : source.newestAt(n);
+      const decision = planned?.decision ?? decideFate({ ...path.observe(n), waitingLimitBytes: order.waitingLimitBytes, newestFrame: newest, lastFiledFrame: lastFiled?.frame ?? null });
       if (decision.fate !== 'new' && decision.fate !== 'repeat') {
         ledger.lose(n, decision.fate, decision.cause, []);
       } else {
@@ -184,7 +185,7 @@ runThread(({ order, memory }) => {
           acceptDriven(n, newest, source.presentUs(newest), due, () => turn((into) => source.draw(newest, pool.picture(into))));
         } else if (lastFiled) {
           const following = source.nextAfter(lastFiled.frame);
-          const cause = repeatCause({ dueUs: due, periodUs: period, previousPresentUs: lastFiled.presentUs, nextPresentUs: source.presentUs(following), endUs: dueUs(rate, order.dueFrames), reportsOnlyChanges: false });
+          const cause = planned?.cause ?? repeatCause({ dueUs: due, periodUs: period, previousPresentUs: lastFiled.presentUs, nextPresentUs: source.presentUs(following), endUs: dueUs(rate, order.dueFrames), reportsOnlyChanges: false });
           ledger.setFate(n, 'repeat', cause);
           ledger.set(n, 'source', lastFiled.presentUs - due);
           ledger.set(n, 'sourceFrame', lastFiled.frame);

@@ -1,6 +1,5 @@
-import { dueUs, type DueObservation } from '@mellow/core';
+import { dueUs, encodeQueueFrames, sizeQueueFrames, type DueObservation } from '@mellow/core';
 import type { FrameRate, ScriptEvent } from '@mellow/model';
-import { encodeQueueFrames, sizeQueueFrames } from '../shared/takeMemory';
 import { scriptedAt } from './script';
 
 /** Times of an accepted frame on the virtual clock, microseconds after due 0. */

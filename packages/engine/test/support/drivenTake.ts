@@ -40,9 +40,9 @@ export async function openTakeBench(): Promise<TakeBench> {
     const recipe: Recipe = { ...start, lanes: start.lanes.slice(0, 1), ...change.recipe, size: { ...start.size, ...change.size }, encode: { ...start.encode, ...change.encode } };
     const name = `take-${++count}`;
     return {
-      takeId: name, recipe, game, machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's' }, clock: 'driven', dueFrames: 90, baselineS: 0,
+      takeId: name, recipe, game, machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' }, clock: 'driven', dueFrames: 90, baselineS: 0,
       filePath: join(folder, `${name}.${change.suffix ?? 'mkv'}`), ledgerFolder: join(folder, `${name}.ledger`), driveFolder: folder, quotaBytes: null,
-      waitingLimitBytes: 64e6, reserveBytes: 0, encoderThreads: 0, script: [], predrawnFrames: 0, ...change.order,
+      waitingLimitBytes: 64e6, reserveBytes: 0, encoderThreads: 0, script: [], plan: null, predrawnFrames: 0, ...change.order,
     };
   };
   return {

@@ -1,0 +1,94 @@
+import type { PathPlaceName, Recipe } from '@mellow/model';
+import { encoderFacts } from '../codec';
+import { driveOf, forecastOf, tightest, type Forecast, type ForecastContext } from '../forecast';
+import { changedSettings, keepLocked } from '../recipe/settings';
+import { framesPerSecond } from '../units';
+import { driveRules } from './driveRules';
+import { encodeRules } from './encodeRules';
+import { clashRules, packRules } from './packRules';
+import { rateRules } from './rateRules';
+import { goodShare, reliefSteps, type ReliefStep } from './relief';
+import { adviceWeights, type AdviceWeight, type Look, type Rule } from './rule';
+import { sizeRules } from './sizeRules';
+import { systemRules } from './systemRules';
+
+/** Every rule there is; screens and tests go through this list. */
+export const rules: readonly Rule[] = [...clashRules, ...sizeRules, ...rateRules, ...encodeRules, ...packRules, ...driveRules, ...systemRules];
+
+export interface Remedy {
+  label: string;
+  recipe: Recipe | null;
+  instruction: string | null;
+  /** Forecast with the remedy, by the same function as the one on the screen. */
+  after: Forecast | null;
+}
+
+export interface Advice {
+  id: string;
+  station: PathPlaceName;
+  weight: AdviceWeight;
+  title: string;
+  text: string;
+  remedies: Remedy[];
+}
+
+export function lookAt(recipe: Recipe, context: ForecastContext, forecast = forecastOf(recipe, context)): Look {
+  return {
+    recipe, forecast, context, game: context.game, brief: context.brief, machine: context.machine, drive: driveOf(recipe, context),
+    facts: encoderFacts[recipe.encode.encoder], fps: framesPerSecond(recipe.rate), forecastOf: (other) => forecastOf(other, context),
+  };
+}
+
+/** What is wrong with a recipe, worst first, with remedies. Locked settings are never touched: a remedy that would change nothing else is left out. */
+export function adviceFor(recipe: Recipe, context: ForecastContext, forecast?: Forecast): Advice[] {
+  const look = lookAt(recipe, context, forecast);
+  const found: Advice[] = [];
+  for (const rule of rules) {
+    const result = rule.check(look);
+    if (!result) continue;
+    const weight = typeof rule.weight === 'function' ? rule.weight(look) : rule.weight;
+    const remedies = result.remedies.flatMap((offer): Remedy[] => {
+      if (!offer.change) return [{ label: offer.label, recipe: null, instruction: offer.instruction ?? null, after: null }];
+      const changed = keepLocked(recipe, offer.change, context.locks);
+      if (!changedSettings(recipe, changed).length) return [];
+      return [{ label: offer.label, recipe: changed, instruction: null, after: forecastOf(changed, context) }];
+    });
+    found.push({ id: rule.id, station: rule.station, weight, title: result.title, text: result.text, remedies });
+  }
+  return found.sort((a, b) => adviceWeights.indexOf(a.weight) - adviceWeights.indexOf(b.weight));
+}
+
+/** What to lower when the machine struggles, in the order of practice, ending where the forecast is good. */
+export function reliefFor(recipe: Recipe, context: ForecastContext, forecast?: Forecast): ReliefStep[] {
+  return reliefSteps(lookAt(recipe, context, forecast), (changed) => keepLocked(recipe, changed, context.locks));
+}
+
+export interface NextStep {
+  title: string;
+  text: string;
+  /** A button that does it; null where a trial or a person does. */
+  remedy: Remedy | null;
+}
+
+/** The one line a forecast opens with: what to do next and what it gains. */
+export function nextStep(recipe: Recipe, context: ForecastContext, forecast: Forecast, advice: readonly Advice[]): NextStep | null {
+  const worst = advice[0];
+  if (worst?.weight === 'stops') return fromAdvice(worst);
+  const relief = reliefFor(recipe, context, forecast)[0];
+  if (relief) {
+    const tight = tightest(relief.before);
+    const station = tight?.station ?? 'encode';
+    const [was, is] = [relief.before.loads[station], relief.after?.loads[station]];
+    const unit = was?.unit ?? 'ms';
+    return {
+      title: relief.label,
+      text: relief.instruction ?? (was && is ? `${stationName(station)} falls from ${was.busiest.toFixed(1)} to ${is.busiest.toFixed(1)} of ${is.budget.toFixed(1)} ${unit} in the busiest 1 %${is.busiest / is.budget <= goodShare ? ', which is good' : ''}.` : ''),
+      remedy: { label: relief.label, recipe: relief.recipe, instruction: relief.instruction, after: relief.after },
+    };
+  }
+  const risky = advice.find((a) => a.weight === 'risk' && a.remedies.some((r) => r.recipe));
+  return risky ? fromAdvice(risky) : null;
+}
+
+const stationName = (station: string): string => station.charAt(0).toUpperCase() + station.slice(1);
+const fromAdvice = (advice: Advice): NextStep => ({ title: advice.title, text: advice.text, remedy: advice.remedies.find((r) => r.recipe) ?? advice.remedies[0] ?? null });

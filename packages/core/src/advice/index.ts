@@ -1,0 +1,6 @@
+export * from './advice';
+export * from './quiet';
+export * from './relief';
+export { adviceWeights, type AdviceWeight, type Rule } from './rule';
+export { leastTextPx } from './sizeRules';
+export { pageKeys } from './systemRules';

@@ -1,0 +1,43 @@
+import type { PracticeGame, Recipe } from '@mellow/model';
+import { encoderFacts } from '../codec';
+import { nothingToScale } from '../picture';
+import { settingFacts, type SettingKey } from '../recipe/settings';
+import { rateControlWords } from '../recipe/words';
+
+/** Why a setting has no effect at present, and what would give it one; null where it has one. */
+export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame): string | null {
+  const { encode, size } = recipe;
+  const facts = encoderFacts[encode.encoder];
+  switch (key) {
+    case 'filter':
+      return nothingToScale(game, size) ? `nothing is scaled; it works at another size than ${game.widthPx}×${game.heightPx}` : null;
+    case 'fit':
+      return Math.abs(size.widthPx / size.heightPx / (game.widthPx / game.heightPx) - 1) < 0.002 ? 'file and game have one shape; it works at another' : null;
+    case 'effort':
+      return facts.efforts.length ? null : `${facts.standard} has one effort only`;
+    case 'quality':
+      return encode.rateControl === 'constant-quality' ? null : `works with ${rateControlWords['constant-quality']}`;
+    case 'bitrate':
+      return encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate' ? null : 'works with constant or variable bitrate';
+    case 'ceiling':
+      return encode.rateControl === 'variable-bitrate' ? null : 'works with variable bitrate';
+    case 'keyDistance':
+    case 'groups':
+      return facts.keyDistance ? null : `every picture of ${facts.standard} stands by itself`;
+    case 'bFrames':
+      return facts.mostBFrames ? null : `${facts.standard} here has none`;
+    case 'lowDelay':
+      return facts.lowDelay ? null : 'this encoder has no such mode';
+    case 'profile':
+      return !facts.profiles ? 'AVC in software lets it be chosen' : settingFacts.profile.counts?.(recipe) === false ? 'lossless and other colours have a profile of their own' : encode.pixels !== '4:2:0' ? 'other colours have a profile of their own' : null;
+    case 'threads':
+      return facts.threads ? null : 'a block has no threads';
+    case 'range':
+      return encode.encoder === 'mjpeg-software' ? 'Motion JPEG is full range by its standard' : null;
+    case 'rewrap':
+      return recipe.container === 'mp4' ? 'the file is a plain MP4 already' : null;
+    default:
+      return null;
+  }
+}
+

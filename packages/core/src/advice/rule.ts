@@ -1,0 +1,55 @@
+import type { Brief, MachineSheet, PathPlaceName, PracticeGame, Recipe } from '@mellow/model';
+import type { EncoderFacts } from '../codec';
+import type { Forecast, ForecastContext } from '../forecast';
+import type { DriveFacts } from '../storage';
+
+/** How much a rule weighs: no take can be made; the take is in danger; the game or the size pays; good to know. */
+export const adviceWeights = ['stops', 'risk', 'cost', 'note'] as const;
+export type AdviceWeight = (typeof adviceWeights)[number];
+
+/** What a rule looks at: a recipe with its forecast and everything around it. */
+export interface Look {
+  recipe: Recipe;
+  forecast: Forecast;
+  context: ForecastContext;
+  game: PracticeGame;
+  brief: Brief;
+  machine: MachineSheet | null;
+  drive: DriveFacts | null;
+  facts: EncoderFacts;
+  fps: number;
+  /** The forecast of another recipe in the same context. */
+  forecastOf(recipe: Recipe): Forecast;
+}
+
+/** A change that settles a rule, or what to do where the program cannot act. */
+export interface RemedyOffer {
+  label: string;
+  change?: Recipe;
+  instruction?: string;
+}
+
+export interface RuleResult {
+  title: string;
+  /** The figures, and what they mean. */
+  text: string;
+  remedies: RemedyOffer[];
+}
+
+export interface Rule {
+  id: string;
+  station: PathPlaceName;
+  weight: AdviceWeight | ((look: Look) => AdviceWeight);
+  check(look: Look): RuleResult | null;
+}
+
+export const setEncode = (recipe: Recipe, part: Partial<Recipe['encode']>): Recipe => ({ ...recipe, encode: { ...recipe.encode, ...part } });
+export const setSize = (recipe: Recipe, size: { widthPx: number; heightPx: number }): Recipe => ({ ...recipe, size: { ...recipe.size, widthPx: size.widthPx, heightPx: size.heightPx } });
+/** Another rate; the distance of key pictures keeps its seconds. */
+export function setRate(recipe: Recipe, num: number, den = 1): Recipe {
+  const seconds = (recipe.encode.keyDistanceFrames * recipe.rate.den) / recipe.rate.num;
+  return { ...recipe, rate: { num, den }, encode: { ...recipe.encode, keyDistanceFrames: Math.max(1, Math.min(2000, Math.round((seconds * num) / den))) } };
+}
+/** The quality number on AVC's scale, and back on the encoder's own. */
+export const onAvcScale = (look: Look, quality: number): number => (quality * 51) / (look.facts.quality?.worst ?? 51);
+export const onOwnScale = (look: Look, avcQuality: number): number => Math.round((avcQuality * (look.facts.quality?.worst ?? 51)) / 51);

@@ -1,0 +1,43 @@
+import type { Recipe } from '@mellow/model';
+import { encoderFacts } from './encoders';
+import { av1Level, avcLevel, hevcLevel, type Level } from './levels';
+
+/** Rate that a level must allow: the set one, none for a quality number. */
+const setKbps = ({ encode }: Recipe): number =>
+  encode.rateControl === 'constant-bitrate' ? encode.bitrateKbps : encode.rateControl === 'variable-bitrate' ? encode.ceilingKbps : 0;
+
+/** The level a recipe's file will carry, null where the standard has none or the format is above all of them. */
+export function levelOf(recipe: Recipe): Level | null {
+  const { standard } = encoderFacts[recipe.encode.encoder];
+  if (standard === 'AVC') return avcLevel(recipe.size, recipe.rate, setKbps(recipe), avcProfile(recipe).high);
+  if (standard === 'HEVC') return hevcLevel(recipe.size, recipe.rate, setKbps(recipe));
+  return standard === 'AV1' ? av1Level(recipe.size, recipe.rate, setKbps(recipe)) : null;
+}
+
+/** The AVC profile in use: the lightest effort draws on nothing that High allows beyond Baseline, B-frames excepted. */
+export function avcProfile({ encode }: Recipe): { name: string; idc: number; constraints: number; high: boolean } {
+  if (encode.rateControl === 'lossless' || encode.pixels !== '4:2:0') return { name: 'High 4:4:4 Predictive', idc: 244, constraints: 0, high: true };
+  const software = encode.encoder === 'avc-software';
+  if (encode.profile === 'baseline' || (software && encode.effort === 'lightest' && encode.bFrames === 0)) return { name: 'Constrained Baseline', idc: 66, constraints: 0xc0, high: false };
+  if (encode.profile === 'main' || (software && encode.effort === 'lightest')) return { name: 'Main', idc: 77, constraints: 0x40, high: false };
+  return { name: 'High', idc: 100, constraints: 0, high: true };
+}
+
+const hex = (n: number): string => n.toString(16).padStart(2, '0').toUpperCase();
+
+/**
+ * The codec string of a recipe's picture track: RFC 6381 with ISO/IEC 14496-15 for AVC (`avc1.` profile, constraints, level)
+ * and HEVC (`hvc1.` profile, compatibility, tier and level, constraints), AV1-ISOBMFF for AV1. Null for other codecs.
+ */
+export function codecString(recipe: Recipe): string | null {
+  const { standard } = encoderFacts[recipe.encode.encoder];
+  const level = levelOf(recipe);
+  if (!level) return null;
+  if (standard === 'AVC') {
+    const profile = avcProfile(recipe);
+    return `avc1.${hex(profile.idc)}${hex(profile.constraints)}${hex(level.code)}`;
+  }
+  if (standard === 'HEVC') return recipe.encode.pixels === '4:2:0' ? `hvc1.1.6.L${level.code}.90` : null;
+  if (standard === 'AV1') return `av01.0.${String(level.code).padStart(2, '0')}M.08`;
+  return null;
+}

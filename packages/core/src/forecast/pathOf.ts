@@ -1,0 +1,94 @@
+import type { PracticeGame, Recipe } from '@mellow/model';
+import { encoderFacts } from '../codec';
+import { encodeQueueFrames, type PathParameters, type Scene, type SceneKind } from '../path';
+import { dueFramesIn, framesPerSecond } from '../units';
+import { contentionOf, sharedWithGame } from '../storage';
+import { sceneFactors, type ForecastContext } from './context';
+import type { Forecast } from './forecast';
+import { heldFrames } from './safety';
+
+export interface Passage {
+  kind: SceneKind;
+  seconds: number;
+}
+
+/** The next ten seconds that are shown: calm, busy, loading. */
+export const shownPassages: readonly Passage[] = [{ kind: 'calm', seconds: 4 }, { kind: 'busy', seconds: 4 }, { kind: 'loading', seconds: 2 }];
+
+/** Bytes that may wait for the drive before frames are refused. */
+export const waitingLimitBytes = 64e6;
+
+/** A drive's speed where nobody measured it: so that it never decides. */
+const unmeasuredBytesPerSecond = 400e6;
+/** A loading passage stands still for 0.35 s of every 0.7 s, as the practice game does. */
+const stallEveryUs = 700_000;
+const stallUs = 350_000;
+
+export function scenesOf(passages: readonly Passage[]): { scenes: Scene[]; stalls: [number, number][]; seconds: number } {
+  const scenes: Scene[] = [];
+  const stalls: [number, number][] = [];
+  let at = 0;
+  for (const { kind, seconds } of passages) {
+    const to = at + seconds * 1e6;
+    scenes.push({ kind, fromUs: at, toUs: to, gameFactor: sceneFactors[kind].game, encodeFactor: sceneFactors[kind].encode });
+    if (kind === 'loading') for (let from = at + stallEveryUs - stallUs; from < to; from += stallEveryUs) stalls.push([from, Math.min(to, from + stallUs)]);
+    at = to;
+  }
+  return { scenes, stalls, seconds: at / 1e6 };
+}
+
+const graphicsGrabShare = 0.04;
+
+/** What the simulation needs, from a recipe's forecast. The seed is the setup's, so that recipes meet the same draws. */
+export function pathParametersOf(recipe: Recipe, context: ForecastContext, forecast: Forecast, seed: number, passages: readonly Passage[] = shownPassages): PathParameters {
+  const { work, drive } = forecast;
+  const { machine, game, calibration } = context;
+  const { scenes, stalls, seconds } = scenesOf(passages);
+  const fps = framesPerSecond(recipe.rate);
+  const shared = drive ? sharedWithGame(drive, game.facts.driveId, context.drives) : null;
+  const block = encoderFacts[recipe.encode.encoder].place !== 'software';
+  return {
+    seed,
+    rate: recipe.rate,
+    dueFrames: dueFramesIn(recipe.rate, seconds),
+    scenes,
+    stalls,
+    cores: machine?.cores ?? 4,
+    othersCores: Math.min(calibration.loads[0]?.othersCores ?? 0.15, (machine?.cores ?? 4) * 0.5),
+    game: {
+      processor: { meanUs: work.game.processorUs.value, cv: work.game.cv, phi: work.game.phi },
+      graphicsUs: work.game.graphicsUs * (work.game.graphicsUs > 0 ? 1 + graphicsGrabShare : 1),
+      capUs: game.capFps === null ? 0 : 1e6 / game.capFps,
+      jitterUs: 300,
+      framesAhead: work.game.framesAhead,
+      weight: 1,
+    },
+    capture: { grabUs: work.grabUs.value, wakeMedianUs: 140, wakeSigma: 1.1 },
+    size: work.size ? { meanUs: work.size.value, cv: 0.08, phi: 0 } : null,
+    encode: {
+      work: { meanUs: work.encode.value, cv: work.cv, phi: work.phi },
+      parallelism: block ? null : work.parallelism,
+      graphicsShare: block ? 0.06 : 0,
+      heldFrames: heldFrames(recipe),
+      repeatShare: 0.5,
+      queueFrames: encodeQueueFrames,
+    },
+    packUs: work.packUs.value,
+    drive: {
+      bytesPerSecond: drive?.writeBytesPerSecond ?? unmeasuredBytesPerSecond,
+      contention: drive ? contentionOf(drive.kind, shared) : 1,
+      stallsPerSecond: drive?.kind === 'hard disk' ? 0.05 : 0.01,
+      stallMedianUs: drive?.kind === 'hard disk' ? 250_000 : 40_000,
+      stallSigma: 0.6,
+      waitingLimitBytes,
+    },
+    bytes: { mean: Math.max(1, forecast.pictureBits / 8 / fps), cv: 0.3, keyDistance: encoderFacts[recipe.encode.encoder].keyDistance ? recipe.encode.keyDistanceFrames : 1, keyFactor: 5 },
+    soundBytesPerSecond: forecast.soundBits / 8,
+  };
+}
+
+/** The same without a recorder's share of the graphics engine, for the game alone. */
+export const withoutRecording = (p: PathParameters): PathParameters => ({ ...p, game: { ...p.game, graphicsUs: p.game.graphicsUs / (p.game.graphicsUs > 0 ? 1 + graphicsGrabShare : 1) } });
+
+/** A setup's own seed for its draws. */
+export const seedOf = (game: PracticeGame, setupId: string): number => [...setupId].reduce((hash, sign) => (Math.imul(hash, 31) + sign.charCodeAt(0)) >>> 0, game.seed) % 1_000_003;

@@ -1,0 +1,3 @@
+export * from './demoMachines';
+export * from './readiness';
+export * from './sheetText';

@@ -1,0 +1,5 @@
+export * from './draws';
+export * from './parameters';
+export * from './seconds';
+export * from './shared';
+export * from './simulate';

@@ -1,0 +1,308 @@
+import { causeCode, fateCode } from '@mellow/model';
+import { createColumns, decideFate, NEVER, repeatCause, type LedgerColumns } from '../ledger';
+import { dueUs, periodUs } from '../units';
+import { normalStream, streamSeed, workFactors } from './draws';
+import { createDriveQueue } from './driveQueue';
+import { createGameLoop, gameJob, gameStartUs } from './gameLoop';
+import { sceneAt, sizeQueueFrames, type PathParameters } from './parameters';
+import { createSharedResource } from './shared';
+
+/** One simulated run of a path: a ledger like a measured one, and what the stations were busy with. */
+export interface PathRun {
+  columns: LedgerColumns;
+  /** When each of the game's frames was presented, microseconds after due 0. */
+  presentsUs: Float64Array;
+  /** Work of each due at Size and Encode, microseconds of one core or of the block; 0 where it never came there. */
+  sizeWorkUs: Float64Array;
+  encodeWorkUs: Float64Array;
+  bytesQueuedPeak: number;
+  driveBusyUs: number;
+  /** Processor microseconds that game and recorder received. */
+  gameProcessorUs: number;
+  recorderProcessorUs: number;
+  endUs: number;
+}
+
+const grabJob = 1;
+const sizeJob = 2;
+const encodeJob = 3;
+const othersJob = 4;
+const blockJob = 1;
+/** Frames still under way at the end are followed so long. */
+const tailUs = 30e6;
+
+/** The game alone on the same draws; what it loses to recording is the play cost. */
+export function simulateGameAlone(p: PathParameters): Float64Array {
+  const endUs = dueUs(p.rate, p.dueFrames);
+  const processor = createSharedResource(p.cores, 5);
+  const graphics = createSharedResource(1, 2);
+  const game = createGameLoop(p, endUs, processor, graphics);
+  if (p.othersCores > 0) processor.start(othersJob, Infinity, p.othersCores, Math.max(1, p.othersCores));
+  for (let now = gameStartUs; ; ) {
+    const byProcessor = now + processor.untilNext();
+    const byGraphics = now + graphics.untilNext();
+    const own = game.nextUs();
+    const next = Math.min(byProcessor, byGraphics, own);
+    if (next > endUs) break;
+    processor.advance(next - now);
+    graphics.advance(next - now);
+    now = next;
+    if (own <= byProcessor && own <= byGraphics) game.step(now);
+    else if (byProcessor <= byGraphics) game.processorDone(now);
+    else game.graphicsDone(now);
+  }
+  return Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame));
+}
+
+/** Simulates a path event by event (docs/model.md, "Simulation"). The same parameters give the same run. */
+export function simulatePath(p: PathParameters): PathRun {
+  const { rate, dueFrames } = p;
+  const period = periodUs(rate);
+  const endUs = dueUs(rate, dueFrames);
+  const columns = createColumns(dueFrames);
+  const processor = createSharedResource(p.cores, 5);
+  const graphics = createSharedResource(1, 2);
+  const game = createGameLoop(p, endUs, processor, graphics);
+  const drive = createDriveQueue(p, endUs);
+  const wake = normalStream(streamSeed(p.seed, 'wake'));
+  const encodeFactors = workFactors(streamSeed(p.seed, 'encode'), dueFrames, p.encode.work.cv, p.encode.work.phi);
+  const sizeWorkUs = new Float64Array(dueFrames);
+  const encodeWorkUs = new Float64Array(dueFrames);
+  const bytes = bytesOf(p);
+  if (p.othersCores > 0) processor.start(othersJob, Infinity, p.othersCores, Math.max(1, p.othersCores));
+
+  let now = gameStartUs;
+  let nextDue = 0;
+  let dueAt = 0;
+  let wakeAt = wakeLateness();
+  let lastFiled = -1;
+  let grabbing = -1;
+  let grabStartUs = 0;
+  const sizeQueue: number[] = [];
+  let sizing = -1;
+  let sizedWaits = -1;
+  const encodeQueue: number[] = [];
+  let encoding = -1;
+  let blockEndUs = Infinity;
+  const held: number[] = [];
+  let packFreeUs = 0;
+  let clusterBytes = 0;
+  let clusterStartUs = 0;
+  let cluster: number[] = [];
+  let queuedPeak = 0;
+  const accepted: { n: number; frame: number }[] = [];
+
+  while (nextDue < dueFrames || grabbing >= 0 || sizing >= 0 || sizedWaits >= 0 || encoding >= 0 || sizeQueue.length || encodeQueue.length) {
+    if (now > endUs + tailUs) break;
+    const byProcessor = now + processor.untilNext();
+    const byGraphics = now + graphics.untilNext();
+    const own = game.nextUs();
+    const due = nextDue < dueFrames && grabbing < 0 ? Math.max(now, wakeAt) : Infinity;
+    const next = Math.min(byProcessor, byGraphics, own, due, blockEndUs);
+    if (next === Infinity) break;
+    const step = Math.max(0, next - now);
+    processor.advance(step);
+    graphics.advance(step);
+    now = next;
+    if (own <= next) game.step(now);
+    else if (blockEndUs <= next) encodeDone();
+    else if (byProcessor <= next) processorDone(processor.nextJob());
+    else if (byGraphics <= next) game.graphicsDone(now);
+    else decideDue();
+  }
+  for (const n of held.splice(0)) leaveEncoder(n, now);
+  closeCluster(now);
+  resolveRepeats();
+  return {
+    columns, sizeWorkUs, encodeWorkUs, bytesQueuedPeak: queuedPeak, driveBusyUs: drive.busyUs(), endUs,
+    presentsUs: Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame)),
+    gameProcessorUs: processor.received(gameJob),
+    recorderProcessorUs: processor.received(grabJob) + processor.received(sizeJob) + processor.received(encodeJob),
+  };
+
+  function wakeLateness(): number {
+    return p.capture.wakeMedianUs > 0 ? p.capture.wakeMedianUs * Math.exp(p.capture.wakeSigma * wake()) : 0;
+  }
+
+  function toNextDue(): void {
+    nextDue++;
+    dueAt = dueUs(rate, nextDue);
+    wakeAt = dueAt + wakeLateness();
+  }
+
+  function decideDue(): void {
+    const n = nextDue;
+    columns.dueUs[n] = dueAt;
+    const bytesWaiting = drive.waitingBytes(now);
+    if (bytesWaiting > queuedPeak) queuedPeak = bytesWaiting;
+    const waits = encodeQueue.length + (encoding >= 0 ? 1 : 0);
+    const newest = game.presented() - 1;
+    columns.picked[n] = Math.round(now - dueAt);
+    const decision = decideFate({
+      wokeAfterNextDue: now >= dueUs(rate, n + 1),
+      bytesWaiting,
+      waitingLimitBytes: p.drive.waitingLimitBytes,
+      sinceLastWriteUs: drive.sinceLastWriteUs(now),
+      room: waits >= p.encode.queueFrames ? 'encode-queue-full' : p.size && sizeQueue.length + (sizing >= 0 || sizedWaits >= 0 ? 1 : 0) >= sizeQueueFrames ? 'size-busy' : 'yes',
+      grab: 'ok',
+      newestFrame: newest < 0 ? null : newest,
+      lastFiledFrame: lastFiled < 0 ? null : lastFiled,
+    });
+    if (decision.fate === 'new') {
+      columns.source[n] = Math.round(game.presentUs(newest) - dueAt);
+      columns.sourceFrame[n] = newest;
+      grabbing = n;
+      grabStartUs = now;
+      if (p.capture.grabUs > 0) processor.start(grabJob, p.capture.grabUs, 1, 1);
+      else grabDone();
+      return;
+    }
+    columns.fate[n] = fateCode(decision.fate);
+    if (decision.fate === 'repeat') {
+      columns.sourceFrame[n] = lastFiled;
+      columns.source[n] = Math.round(game.presentUs(lastFiled) - dueAt);
+      columns.captured[n] = Math.round(now - dueAt);
+      handOn(n);
+    } else {
+      columns.cause[n] = causeCode(decision.cause);
+    }
+    toNextDue();
+  }
+
+  function grabDone(): void {
+    const n = grabbing;
+    grabbing = -1;
+    processor.stop(grabJob);
+    if (now - grabStartUs > period) {
+      columns.fate[n] = fateCode('capture-miss');
+      columns.cause[n] = causeCode('grab-late');
+      columns.source[n] = NEVER;
+      columns.sourceFrame[n] = NEVER;
+    } else {
+      columns.fate[n] = fateCode('new');
+      lastFiled = columns.sourceFrame[n]!;
+      accepted.push({ n, frame: lastFiled });
+      columns.captured[n] = Math.round(now - columns.dueUs[n]!);
+      handOn(n);
+    }
+    toNextDue();
+  }
+
+  function handOn(n: number): void {
+    if (!p.size) {
+      columns.sized[n] = Math.round(now - columns.dueUs[n]!);
+      encodeQueue.push(n);
+      startEncode();
+      return;
+    }
+    sizeQueue.push(n);
+    startSize();
+  }
+
+  function startSize(): void {
+    if (sizing >= 0 || sizedWaits >= 0 || !p.size) return;
+    const n = sizeQueue.shift();
+    if (n === undefined) return;
+    sizing = n;
+    // A repeat keeps the scaled picture.
+    const work = columns.fate[n] === fateCode('repeat') ? 1 : p.size.meanUs;
+    sizeWorkUs[n] = work;
+    processor.start(sizeJob, work, 1, 1);
+  }
+
+  function sizeDone(): void {
+    processor.stop(sizeJob);
+    sizedWaits = sizing;
+    sizing = -1;
+    leaveSize();
+  }
+
+  function leaveSize(): void {
+    if (sizedWaits >= 0 && encodeQueue.length + (encoding >= 0 ? 1 : 0) < p.encode.queueFrames) {
+      columns.sized[sizedWaits] = Math.round(now - columns.dueUs[sizedWaits]!);
+      encodeQueue.push(sizedWaits);
+      sizedWaits = -1;
+      startEncode();
+    }
+    startSize();
+  }
+
+  function startEncode(): void {
+    if (encoding >= 0) return;
+    const n = encodeQueue.shift();
+    if (n === undefined) return;
+    encoding = n;
+    const scene = sceneAt(p.scenes, columns.dueUs[n]!)?.encodeFactor ?? 1;
+    const repeat = columns.fate[n] === fateCode('repeat') ? p.encode.repeatShare : 1;
+    const work = p.encode.work.each ? p.encode.work.each[n]! : p.encode.work.meanUs * encodeFactors[n]! * scene * repeat;
+    encodeWorkUs[n] = work;
+    columns.encodeIn[n] = Math.round(now - columns.dueUs[n]!);
+    if (p.encode.parallelism === null) {
+      blockEndUs = now + work;
+      if (p.encode.graphicsShare > 0) graphics.start(blockJob, Infinity, p.encode.graphicsShare, 1);
+    } else {
+      processor.start(encodeJob, work, p.encode.parallelism, p.encode.parallelism);
+    }
+  }
+
+  function encodeDone(): void {
+    const n = encoding;
+    encoding = -1;
+    if (p.encode.parallelism === null) {
+      blockEndUs = Infinity;
+      graphics.stop(blockJob);
+    } else processor.stop(encodeJob);
+    held.push(n);
+    if (held.length > p.encode.heldFrames) leaveEncoder(held.shift()!, now);
+    startEncode();
+    leaveSize();
+  }
+
+  function leaveEncoder(n: number, atUs: number): void {
+    columns.encodeOut[n] = Math.round(atUs - columns.dueUs[n]!);
+    columns.bytes[n] = bytes[n]!;
+    packFreeUs = Math.max(packFreeUs, atUs) + p.packUs;
+    if (packFreeUs - clusterStartUs >= 1e6) closeCluster(packFreeUs);
+    cluster.push(n);
+    clusterBytes += bytes[n]!;
+  }
+
+  function closeCluster(atUs: number): void {
+    const sound = (p.soundBytesPerSecond * Math.max(0, atUs - clusterStartUs)) / 1e6;
+    if (cluster.length) {
+      const writtenUs = drive.handOver(atUs, clusterBytes + sound);
+      for (const n of cluster) columns.written[n] = Math.round(writtenUs - columns.dueUs[n]!);
+    }
+    cluster = [];
+    clusterBytes = 0;
+    clusterStartUs = atUs;
+  }
+
+  function processorDone(job: number): void {
+    if (job === gameJob) game.processorDone(now);
+    else if (job === grabJob) grabDone();
+    else if (job === sizeJob) sizeDone();
+    else if (job === encodeJob) encodeDone();
+  }
+
+  function resolveRepeats(): void {
+    for (let n = 0; n < dueFrames; n++) {
+      if (columns.fate[n] !== fateCode('repeat')) continue;
+      const frame = columns.sourceFrame[n]!;
+      const cause = repeatCause({
+        dueUs: columns.dueUs[n]!, periodUs: period, previousPresentUs: game.presentUs(frame),
+        nextPresentUs: frame + 1 < game.presented() ? game.presentUs(frame + 1) : null, endUs, reportsOnlyChanges: false,
+      });
+      columns.cause[n] = causeCode(cause);
+    }
+  }
+}
+
+/** Bytes of each due's picture: given, or drawn with key pictures larger by their factor and the mean kept. */
+function bytesOf(p: PathParameters): Int32Array {
+  if ('each' in p.bytes) return p.bytes.each;
+  const { mean, cv, keyDistance, keyFactor } = p.bytes;
+  const factors = workFactors(streamSeed(p.seed, 'bytes'), p.dueFrames, cv, 0.9);
+  const other = mean / (1 + (keyFactor - 1) / keyDistance);
+  return Int32Array.from(factors, (factor, n) => Math.round(factor * (n % keyDistance === 0 ? other * keyFactor : other)));
+}

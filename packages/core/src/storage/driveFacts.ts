@@ -1,0 +1,39 @@
+import type { DriveState, StandInDrive } from '@mellow/model';
+
+/** A folder or drive as the forecast sees it, real or of a simulated machine. */
+export interface DriveFacts {
+  id: string;
+  name: string;
+  kind: DriveState['kind'];
+  freeBytes: number | null;
+  totalBytes: number | null;
+  /** Bytes of our takes on it. */
+  takesBytes: number;
+  writeBytesPerSecond: number | null;
+  /** Folders with the same physical drive share head and queue; null: not known. */
+  deviceId: string | null;
+  simulated: boolean;
+  problem: string | null;
+  folder: string | null;
+}
+
+export const driveFactsOf = (drive: DriveState): DriveFacts => ({
+  id: drive.id, name: drive.name, kind: drive.kind, freeBytes: drive.freeBytes, totalBytes: drive.totalBytes, takesBytes: drive.takesBytes,
+  writeBytesPerSecond: drive.writeBytesPerSecond, deviceId: drive.deviceId, simulated: false, problem: drive.problem, folder: drive.folder,
+});
+
+export const standInFacts = (drive: StandInDrive): DriveFacts => ({
+  id: drive.id, name: drive.name, kind: drive.kind, freeBytes: drive.freeBytes, totalBytes: drive.totalBytes, takesBytes: 0,
+  writeBytesPerSecond: drive.writeBytesPerSecond, deviceId: drive.id, simulated: true, problem: null, folder: null,
+});
+
+/** Whether the game reads from the physical drive that a take is written to; null where one of both is not known. */
+export function sharedWithGame(target: DriveFacts, gameDriveId: string | null, drives: readonly DriveFacts[]): boolean | null {
+  if (gameDriveId === null) return null;
+  if (gameDriveId === 'elsewhere') return false;
+  if (gameDriveId === target.id) return true;
+  const game = drives.find((drive) => drive.id === gameDriveId);
+  if (!game) return null;
+  if (game.deviceId === null || target.deviceId === null) return null;
+  return game.deviceId === target.deviceId;
+}

@@ -1,0 +1,47 @@
+import type { EncoderName, PixelKind, Recipe } from '@mellow/model';
+import {
+  AV_CODEC_ID_AV1, AV_CODEC_ID_FFV1, AV_CODEC_ID_H264, AV_CODEC_ID_HEVC, AV_CODEC_ID_MJPEG, AV_CODEC_ID_UTVIDEO, AV_PIX_FMT_BGR0, AV_PIX_FMT_BGR24,
+  AV_PIX_FMT_GBRP, AV_PIX_FMT_NV12, AV_PIX_FMT_YUV420P, AV_PIX_FMT_YUV444P, AV_PIX_FMT_YUVJ420P, FF_ENCODER_AV1_AMF, FF_ENCODER_AV1_NVENC, FF_ENCODER_FFV1,
+  FF_ENCODER_H264_AMF, FF_ENCODER_H264_NVENC, FF_ENCODER_H264_QSV, FF_ENCODER_H264_VIDEOTOOLBOX, FF_ENCODER_HEVC_AMF, FF_ENCODER_HEVC_NVENC,
+  FF_ENCODER_HEVC_QSV, FF_ENCODER_HEVC_VIDEOTOOLBOX, FF_ENCODER_LIBSVTAV1, FF_ENCODER_LIBX264, FF_ENCODER_LIBX264RGB, FF_ENCODER_LIBX265, FF_ENCODER_MJPEG,
+  FF_ENCODER_UTVIDEO, type AVCodecID, type AVPixelFormat, type FFEncoderCodec,
+} from 'node-av/constants';
+
+export interface NativeEncoder {
+  /** The libraries' encoders for this one, the first that opens is used. */
+  candidates: readonly FFEncoderCodec[];
+  codecId: AVCodecID;
+  /** The layout of samples that each kind of pixel has for this encoder, with the filter library's name. */
+  pixels: Partial<Record<PixelKind, { format: AVPixelFormat; name: string }>>;
+}
+
+const planar420 = { format: AV_PIX_FMT_YUV420P, name: 'yuv420p' };
+const planar444 = { format: AV_PIX_FMT_YUV444P, name: 'yuv444p' };
+const planarRgb = { format: AV_PIX_FMT_GBRP, name: 'gbrp' };
+const halfPlanar = { format: AV_PIX_FMT_NV12, name: 'nv12' };
+
+/** Our encoders in the libraries' terms. What each of them can do stands in the core's table. */
+export const nativeEncoders: Record<EncoderName, NativeEncoder> = {
+  'avc-software': { candidates: [FF_ENCODER_LIBX264], codecId: AV_CODEC_ID_H264, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR24, name: 'bgr24' } } },
+  'hevc-software': { candidates: [FF_ENCODER_LIBX265], codecId: AV_CODEC_ID_HEVC, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb } },
+  'av1-software': { candidates: [FF_ENCODER_LIBSVTAV1], codecId: AV_CODEC_ID_AV1, pixels: { '4:2:0': planar420 } },
+  'ffv1-software': { candidates: [FF_ENCODER_FFV1], codecId: AV_CODEC_ID_FFV1, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR0, name: 'bgr0' } } },
+  'utvideo-software': { candidates: [FF_ENCODER_UTVIDEO], codecId: AV_CODEC_ID_UTVIDEO, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb } },
+  'mjpeg-software': { candidates: [FF_ENCODER_MJPEG], codecId: AV_CODEC_ID_MJPEG, pixels: { '4:2:0': { format: AV_PIX_FMT_YUVJ420P, name: 'yuvj420p' } } },
+  'avc-card': { candidates: [FF_ENCODER_H264_NVENC, FF_ENCODER_H264_AMF, FF_ENCODER_H264_VIDEOTOOLBOX], codecId: AV_CODEC_ID_H264, pixels: { '4:2:0': planar420 } },
+  'hevc-card': { candidates: [FF_ENCODER_HEVC_NVENC, FF_ENCODER_HEVC_AMF, FF_ENCODER_HEVC_VIDEOTOOLBOX], codecId: AV_CODEC_ID_HEVC, pixels: { '4:2:0': planar420 } },
+  'av1-card': { candidates: [FF_ENCODER_AV1_NVENC, FF_ENCODER_AV1_AMF], codecId: AV_CODEC_ID_AV1, pixels: { '4:2:0': planar420 } },
+  'avc-processor-graphics': { candidates: [FF_ENCODER_H264_QSV], codecId: AV_CODEC_ID_H264, pixels: { '4:2:0': halfPlanar } },
+  'hevc-processor-graphics': { candidates: [FF_ENCODER_HEVC_QSV], codecId: AV_CODEC_ID_HEVC, pixels: { '4:2:0': halfPlanar } },
+};
+
+/** RGB needs another of the libraries' encoders for AVC. */
+export const candidatesOf = (encode: Recipe['encode']): readonly FFEncoderCodec[] =>
+  encode.encoder === 'avc-software' && encode.pixels === 'rgb' ? [FF_ENCODER_LIBX264RGB] : nativeEncoders[encode.encoder].candidates;
+
+/** @throws where the encoder does not take such pixels; the checks say so before */
+export function nativePixels(encode: Recipe['encode']): { format: AVPixelFormat; name: string } {
+  const found = nativeEncoders[encode.encoder].pixels[encode.pixels];
+  if (!found) throw new Error(`this encoder does not take ${encode.pixels}`);
+  return found;
+}

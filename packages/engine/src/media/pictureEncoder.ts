@@ -1,0 +1,81 @@
+import { encoderFacts, fileRange } from '@mellow/core';
+import type { Recipe } from '@mellow/model';
+import {
+  AV_CODEC_FLAG_CLOSED_GOP, AV_CODEC_FLAG_GLOBAL_HEADER, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG, AVCOL_SPC_BT709, AVCOL_SPC_RGB,
+  AVCOL_TRC_BT709, type FFEncoderCodec,
+} from 'node-av/constants';
+import { Codec, CodecContext, FFmpegError, Rational } from 'node-av/lib';
+import { candidatesOf, nativePixels } from './encoderNames';
+import { encoderOptions } from './encoderOptions';
+import { setOptions } from './setOptions';
+
+export interface PictureEncoder {
+  context: CodecContext;
+  /** The library's own name of the encoder that opened. */
+  native: string;
+}
+
+/**
+ * Opens the recipe's encoder. Time base = 1/rate: a picture's time stamp is its due index.
+ * @param threads 0 lets the encoder choose
+ * @throws with the library's reason where none of its candidates can be opened
+ */
+export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader: boolean): PictureEncoder {
+  const reasons: string[] = [];
+  for (const candidate of candidatesOf(recipe.encode)) {
+    try {
+      return { context: openNative(candidate, recipe, threads, globalHeader), native: candidate };
+    } catch (error) {
+      reasons.push(`${candidate}: ${error instanceof Error ? error.message : String(error)}`);
+    }
+  }
+  throw new Error(`The encoder cannot be opened. ${reasons.join('; ')}`);
+}
+
+function openNative(name: FFEncoderCodec, recipe: Recipe, threads: number, globalHeader: boolean): CodecContext {
+  const codec = Codec.findEncoderByName(name);
+  if (!codec) throw new Error('the media libraries were built without it');
+  const context = new CodecContext();
+  context.allocContext3(codec);
+  try {
+    configure(context, recipe, threads, globalHeader);
+    setOptions(context, encoderOptions(recipe, name));
+    FFmpegError.throwIfError(context.open2Sync(codec, null), 'opening the encoder');
+    return context;
+  } catch (error) {
+    context.freeContext();
+    throw error;
+  }
+}
+
+function configure(context: CodecContext, recipe: Recipe, threads: number, globalHeader: boolean): void {
+  const { encode, rate, size } = recipe;
+  const facts = encoderFacts[encode.encoder];
+  context.width = size.widthPx;
+  context.height = size.heightPx;
+  context.pixelFormat = nativePixels(encode).format;
+  context.timeBase = new Rational(rate.den, rate.num);
+  context.framerate = new Rational(rate.num, rate.den);
+  context.sampleAspectRatio = new Rational(1, 1);
+  if (facts.keyDistance) context.gopSize = encode.keyDistanceFrames;
+  if (facts.mostBFrames > 0) context.maxBFrames = encode.bFrames;
+  context.threadCount = threads;
+  context.colorRange = fileRange(recipe) === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
+  context.colorSpace = encode.pixels === 'rgb' ? AVCOL_SPC_RGB : AVCOL_SPC_BT709;
+  context.colorPrimaries = AVCOL_PRI_BT709;
+  context.colorTrc = AVCOL_TRC_BT709;
+  context.chromaLocation = AVCHROMA_LOC_LEFT;
+  if (globalHeader) context.setFlags(AV_CODEC_FLAG_GLOBAL_HEADER);
+  if (encode.closedGroups && facts.keyDistance) context.setFlags(AV_CODEC_FLAG_CLOSED_GOP);
+  const bitsPerSecond = BigInt(encode.bitrateKbps) * 1000n;
+  if (encode.rateControl === 'constant-bitrate') {
+    context.bitRate = bitsPerSecond;
+    context.rcMaxRate = bitsPerSecond;
+    context.rcMinRate = bitsPerSecond;
+    context.rcBufferSize = Number(bitsPerSecond);
+  } else if (encode.rateControl === 'variable-bitrate') {
+    context.bitRate = bitsPerSecond;
+    context.rcMaxRate = BigInt(encode.ceilingKbps) * 1000n;
+    context.rcBufferSize = encode.ceilingKbps * 1000;
+  }
+}

@@ -1,0 +1,42 @@
+import { z } from 'zod';
+import { recipeSchema } from './recipe';
+import { stationNames } from './station';
+
+/** Size of one trial's picture, against which the rate model is fitted. */
+export const rateProbeSchema = z.object({
+  trial: z.int(),
+  encode: recipeSchema.shape.encode,
+  widthPx: z.int(),
+  heightPx: z.int(),
+  fps: z.number(),
+  seconds: z.number(),
+  bitsPerPixel: z.number().positive(),
+});
+export type RateProbe = z.infer<typeof rateProbeSchema>;
+
+const loadSchema = z.object({ usualMs: z.number(), busiestMs: z.number() });
+
+/** What the trials of a setup have taught, as plain figures; the forecast stands on it. */
+export const calibrationSchema = z.object({
+  rates: z.array(rateProbeSchema),
+  /** Loads of undisturbed trials, newest first. */
+  loads: z.array(
+    z.object({
+      trial: z.int(),
+      recipe: recipeSchema,
+      /** Size the game had in that trial. */
+      gameSize: z.object({ widthPx: z.int(), heightPx: z.int() }),
+      cores: z.int(),
+      stations: z.record(z.enum(stationNames), loadSchema.nullable()),
+      /** Processor time of the game a frame, microseconds. */
+      gameProcessorUs: z.number().nullable(),
+      /** Frames a second without recording. */
+      gameFpsWithout: z.number().nullable(),
+      othersCores: z.number(),
+    }),
+  ),
+  /** Found / predicted of earlier trials: bits a second, and busiest of Encode. */
+  errors: z.array(z.object({ trial: z.int(), bitsRatio: z.number().nullable(), encodeRatio: z.number().nullable() })),
+});
+export type Calibration = z.infer<typeof calibrationSchema>;
+export const noCalibration: Calibration = { rates: [], loads: [], errors: [] };

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { stationNames } from './station';
+
+const rangeSchema = z.object({ value: z.number(), low: z.number(), high: z.number() });
+
+/** What the forecast said of a recipe before a take of it was made; kept with the take, so that both can be compared. */
+export const predictionSchema = z.object({
+  madeAt: z.string(),
+  bitsPerSecond: rangeSchema.nullable(),
+  /** Busiest 1 % of each station, milliseconds. */
+  busiestMs: z.record(z.enum(stationNames), z.number().nullable()),
+  missesPerMinute: rangeSchema,
+  gameFps: z.object({ without: z.number(), with: z.number() }).nullable(),
+});
+export type Prediction = z.infer<typeof predictionSchema>;
