@@ -4,6 +4,9 @@ import { SetupFrame } from './places/shell/SetupFrame';
 import { LostPlace } from './places/shell/LostPlace';
 import { StartPlace } from './places/start/StartPlace';
 import { SetupsPlace } from './places/setups/SetupsPlace';
+import { BriefPlace } from './places/brief/BriefPlace';
+import { CardPlace } from './places/card/CardPlace';
+import { MachinePlace } from './places/machine/MachinePlace';
 import { PathPlace } from './places/path/PathPlace';
 import { TrialsPlace } from './places/trials/TrialsPlace';
 import { RollPlace } from './places/roll/RollPlace';
@@ -21,13 +24,16 @@ export const router = createBrowserRouter([
         path: '/setups/:setupId',
         element: <SetupFrame />,
         children: [
+          { path: 'brief', element: <BriefPlace /> },
           { path: 'path', element: <PathPlace /> },
+          { path: 'card', element: <CardPlace /> },
           { path: 'trials', element: <TrialsPlace /> },
           { path: 'roll', element: <RollPlace /> },
         ],
       },
       { path: '/takes', element: <TakesPlace /> },
       { path: '/takes/:takeId', element: <TakePlace /> },
+      { path: '/machine', element: <MachinePlace /> },
       { path: '*', element: <LostPlace /> },
     ],
   },

@@ -1,5 +1,5 @@
-import { calibrationOf, driveFactsOf, standInFacts, type DriveFacts, type ForecastContext } from '@mellow/core';
-import type { MachineSheet, Setup } from '@mellow/model';
+import { calibrationOf, driveFactsOf, standInFacts, trialsOn, type ForecastContext } from '@mellow/core';
+import type { MachineSheet, Setup, DriveFacts } from '@mellow/model';
 import type { DriveService } from './drives';
 import type { MachineService } from './machines';
 import type { TakeService } from './takes';
@@ -17,7 +17,7 @@ export function createForecastContexts(machines: MachineService, drives: DriveSe
     drivesOf,
     async of(setup) {
       const machine = await machines.get(setup.machineId);
-      const trials = (await takes.list(setup.id)).filter((take) => (take.machine.origin === 'simulated') === (machine.origin === 'simulated') && (machine.origin === 'measured' || take.machine.name === machine.name));
+      const trials = trialsOn(machine, await takes.list(setup.id));
       return { game: setup.game, brief: setup.brief, machine, drives: await drivesOf(machine), calibration: calibrationOf(trials), locks: setup.locks, start: setup.start };
     },
   };

@@ -123,7 +123,9 @@ function stateOf(encoder: EncoderName, proof: EncoderProof): EncoderState {
   const byEffort = Object.fromEntries(Object.entries(proof.byEffort).map(([effort, time]) => [effort, (software ? time.processorUs : time.clockUs) / megapixels]));
   const value = byEffort['lightest'];
   const from = `test encode of ${proof.widthPx}×${proof.heightPx} with ${proof.native ?? 'it'}`;
-  return { encoder, works: proof.works, reason: proof.reason, byEffort, workUsPerMegapixel: proof.works && value ? { value, low: value / 1.15, high: value * 1.3, origin: 'measured', from } : null };
+  // What the libraries said in their own names stands in the log.
+  const reason = proof.works ? null : software ? proof.reason : 'no such block answered: the card, its driver, or the media library’s part for it is not there';
+  return { encoder, works: proof.works, reason, byEffort, workUsPerMegapixel: proof.works && value ? { value, low: value / 1.15, high: value * 1.3, origin: 'measured', from } : null };
 }
 
 /** Displays with their largest mode, where Linux' direct rendering manager tells; elsewhere a person types them. */

@@ -100,9 +100,12 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
       // What the notches on the rails show follows from brief, game and machine.
       const start = game || brief || machineId ? await startFor(brief ?? before.brief, game ?? before.game, machineId ?? before.machineId) : before.start;
       const moved = machineId !== undefined && machineId !== before.machineId;
+      // A recipe that nobody has touched or tried yet follows the answers.
+      const follows = !before.versions.length && JSON.stringify(before.draft) === JSON.stringify(before.start);
       return update(id, {
         start: JSON.stringify(start),
-        ...(moved ? { draft: JSON.stringify({ ...before.draft, driveId: start.driveId }), machineId } : {}),
+        ...(moved ? { machineId } : {}),
+        ...(follows ? { draft: JSON.stringify(start) } : moved ? { draft: JSON.stringify({ ...before.draft, driveId: start.driveId }) } : {}),
         ...(name === undefined ? {} : { name }),
         ...(game === undefined ? {} : { game: JSON.stringify(game) }),
         ...(brief === undefined ? {} : { brief: JSON.stringify(brief) }),

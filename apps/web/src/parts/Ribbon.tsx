@@ -15,6 +15,8 @@ export interface RibbonStation {
   /** What stands under an unknown load. */
   unknown?: string;
   unit: string;
+  /** Where the load comes from. */
+  origin?: string;
 }
 
 export interface RibbonProps {
@@ -76,7 +78,7 @@ function StationColumn({ name, station, selected, onSelect }: { name: Station; s
       </div>
       <p className="station-what">{station.what}</p>
       <Gauge hue={name} load={load} />
-      <p className="station-load">
+      <p className="station-load" title={station.origin}>
         {load ? (
           <>
             <span><span className="n station-figure">{load.busiest.toFixed(1)}</span> <span className="soft small">of {load.budget.toFixed(load.budget >= 100 ? 0 : 1)} {station.unit}</span></span>

@@ -1,9 +1,9 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { z } from 'zod';
 import {
-  demoStateSchema, driveSchema, driveStateSchema, logLineSchema, lossListSchema, machineSchema, problemSchema, pyramidSchema, setupListSchema,
-  setupSchema, takeListSchema, takeSchema, type DemoState, type Drive, type DriveState, type LogLine, type LossRun, type Machine,
-  type NewDrive, type NewSetup, type Problem, type Pyramid, type Recipe, type Setup, type SetupPatch, type Take,
+  demoStateSchema, driveSchema, driveStateSchema, logLineSchema, lossListSchema, machineSchema, machineSheetSchema, problemSchema, pyramidSchema, recipeVersionSchema, setupListSchema,
+  setupSchema, takeListSchema, takeSchema, type DemoState, type Drive, type DriveState, type LogLine, type LossRun, type Machine, type MachinePatch,
+  type MachineSheet, type NewDrive, type NewSetup, type Problem, type Pyramid, type Recipe, type RecipeVersion, type Setup, type SetupPatch, type Take,
 } from '@mellow/model';
 
 /** What the server has. Every answer is parsed here; inside it is trusted. */
@@ -23,6 +23,7 @@ export const api = createApi({
     takeLog: build.query<LogLine[], string>({ query: (id) => `/takes/${id}/log`, transformResponse: (r) => z.array(logLineSchema).parse(r) }),
     drives: build.query<DriveState[], void>({ query: () => '/drives', transformResponse: (r) => z.array(driveStateSchema).parse(r), providesTags: ['Data'] }),
     machine: build.query<Machine, void>({ query: () => '/machine', transformResponse: (r) => machineSchema.parse(r) }),
+    machines: build.query<MachineSheet[], void>({ query: () => '/machines', transformResponse: (r) => z.array(machineSheetSchema).parse(r), providesTags: ['Data'] }),
     demo: build.query<DemoState, void>({ query: () => '/demo', transformResponse: (r) => demoStateSchema.parse(r), providesTags: ['Data'] }),
     addSetup: build.mutation<Setup, NewSetup>({ query: (body) => ({ url: '/setups', method: 'POST', body }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
     changeSetup: build.mutation<Setup, { id: string; patch: SetupPatch }>({
@@ -44,6 +45,10 @@ export const api = createApi({
       invalidatesTags: ['Data'],
     }),
     undoDraft: build.mutation<Setup, string>({ query: (id) => ({ url: `/setups/${id}/undo`, method: 'POST' }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
+    keepDraft: build.mutation<RecipeVersion, string>({ query: (id) => ({ url: `/setups/${id}/keep`, method: 'POST' }), transformResponse: (r) => recipeVersionSchema.parse(r), invalidatesTags: ['Data'] }),
+    proveEncoders: build.mutation<MachineSheet, void>({ query: () => ({ url: '/machines/this/prove', method: 'POST' }), transformResponse: (r) => machineSheetSchema.parse(r), invalidatesTags: ['Data'] }),
+    changeMachine: build.mutation<MachineSheet, { id: string; patch: MachinePatch }>({ query: ({ id, patch }) => ({ url: `/machines/${id}`, method: 'PATCH', body: patch }), transformResponse: (r) => machineSheetSchema.parse(r), invalidatesTags: ['Data'] }),
+    rewrapTake: build.mutation<Take, string>({ query: (id) => ({ url: `/takes/${id}/rewrap`, method: 'POST' }), transformResponse: (r) => takeSchema.parse(r), invalidatesTags: ['Data'] }),
     makeTrial: build.mutation<Take, { setupId: string; lengthS: number }>({ query: ({ setupId, lengthS }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body: { lengthS } }), transformResponse: (r) => takeSchema.parse(r), invalidatesTags: ['Data'] }),
     stop: build.mutation<unknown, void>({ query: () => ({ url: '/recorder/stop', method: 'POST' }) }),
     removeTake: build.mutation<void, string>({ query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
@@ -78,7 +83,8 @@ export function problemOf(error: unknown): Problem {
 }
 
 export const {
-  useSetupsQuery, useTakesQuery, useTakeQuery, usePyramidQuery, useLossesQuery, useTakeLogQuery, useDrivesQuery, useMachineQuery, useDemoQuery,
+  useSetupsQuery, useTakesQuery, useTakeQuery, usePyramidQuery, useLossesQuery, useTakeLogQuery, useDrivesQuery, useMachineQuery, useMachinesQuery, useDemoQuery,
   useAddSetupMutation, useChangeSetupMutation, useRemoveSetupMutation, useSetDraftMutation, useUndoDraftMutation, useMakeTrialMutation, useStopMutation,
   useRemoveTakeMutation, useAddDriveMutation, useMeasureDriveMutation, useRemoveDriveMutation, useRemoveDemoMutation,
+  useKeepDraftMutation, useProveEncodersMutation, useChangeMachineMutation, useRewrapTakeMutation,
 } = api;

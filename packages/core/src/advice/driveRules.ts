@@ -1,5 +1,5 @@
-import type { Recipe } from '@mellow/model';
-import { longestMinutes, sessionBytes, sharedWithGame, speedCheck, stripe, uploadMinutes, type DriveFacts } from '../storage';
+import type { Recipe, DriveFacts } from '@mellow/model';
+import { longestMinutes, sessionBytes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
 import { formatBytes, formatMegabytesPerSecond, listWords } from '../units';
 import type { Look, Rule } from './rule';
 

@@ -1,7 +1,6 @@
-import type { Brief, MachineSheet, PathPlaceName, PracticeGame, Recipe } from '@mellow/model';
+import type { Brief, MachineSheet, PathPlaceName, PracticeGame, Recipe, DriveFacts } from '@mellow/model';
 import type { EncoderFacts } from '../codec';
 import type { Forecast, ForecastContext } from '../forecast';
-import type { DriveFacts } from '../storage';
 
 /** How much a rule weighs: no take can be made; the take is in danger; the game or the size pays; good to know. */
 export const adviceWeights = ['stops', 'risk', 'cost', 'note'] as const;

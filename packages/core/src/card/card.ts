@@ -1,8 +1,8 @@
-import { machineOf, recipeCardFormat, recipeCardVersion, type Brief, type CardReport, type PracticeGame, type Recipe, type RecipeCard } from '@mellow/model';
+import { machineOf, recipeCardFormat, recipeCardVersion, type Brief, type CardReport, type PracticeGame, type Recipe, type RecipeCard, type DriveFacts } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import type { Forecast, ForecastContext } from '../forecast';
 import { settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
-import { bytesPerHour, minutesPerGigabyte, type DriveFacts } from '../storage';
+import { bytesPerHour, minutesPerGigabyte } from '../storage';
 import { capitalised, formatBytes, formatMs, formatSize } from '../units';
 
 export interface CardInput {

@@ -1,8 +1,12 @@
-import { stationNames, type Calibration, type RateProbe, type Take } from '@mellow/model';
+import { stationNames, type Calibration, type MachineSheet, type RateProbe, type Take } from '@mellow/model';
 import { framesPerSecond } from '../units';
 import { bitrateOf } from '../storage';
 
 const lengthS = (take: Take): number => (take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0);
+
+/** Trials that tell of a machine: measured ones of this PC, those of the same name of a simulated one. */
+export const trialsOn = (machine: MachineSheet, trials: readonly Take[]): Take[] =>
+  trials.filter((take) => take.machine.origin === machine.origin && (machine.origin === 'measured' || take.machine.name === machine.name));
 
 /** Bits a pixel and frame that a trial's picture track came to; null where too little was filed to tell. */
 export function rateProbeOf(take: Take): RateProbe | null {

@@ -18,7 +18,7 @@ export function outlookOf(recipe: Recipe, context: ForecastContext, seed: number
 }
 
 /** Play cost of an outlook: shares of mean and 1 % low that recording takes. */
-export function playCostOf(strip: Strip): { mean: number; low: number | null } {
+export function playCostOf(strip: Pick<Strip, 'game'>): { mean: number; low: number | null } {
   const { without, with: recorded } = strip.game;
   const [a, b] = [onePercentLow(without), onePercentLow(recorded)];
   return { mean: without.meanFps > 0 ? 1 - recorded.meanFps / without.meanFps : 0, low: a && b ? 1 - b / a : null };

@@ -1,6 +1,5 @@
-import type { Brief, Calibration, MachineSheet, PracticeGame, Recipe } from '@mellow/model';
+import type { Brief, Calibration, MachineSheet, PracticeGame, Recipe, DriveFacts } from '@mellow/model';
 import type { SceneKnowledge } from '../codec';
-import type { DriveFacts } from '../storage';
 
 /** Everything beside the recipe that a forecast depends on; plain data, so that it can go to a worker. */
 export interface ForecastContext {

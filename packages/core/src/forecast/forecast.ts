@@ -1,7 +1,7 @@
-import { stationNames, type Figure, type Recipe, type Station } from '@mellow/model';
+import { stationNames, type Figure, type Recipe, type Station, type DriveFacts } from '@mellow/model';
 import { codecString, encoderFacts, forecastPicture, forecastRate, laneBitsPerSecond, levelOf, perPixel, type PictureForecast } from '../codec';
 import { textHeightPx } from '../picture';
-import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type DriveFacts, type SpeedCheck } from '../storage';
+import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type SpeedCheck } from '../storage';
 import { framesPerSecond } from '../units';
 import { usualError } from './calibrate';
 import { driveOf, sceneOf, type ForecastContext } from './context';

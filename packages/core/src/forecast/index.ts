@@ -7,3 +7,4 @@ export * from './loads';
 export * from './pathOf';
 export * from './predict';
 export * from './safety';
+export * from './stripPicture';

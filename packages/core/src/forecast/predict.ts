@@ -1,4 +1,4 @@
-import { causes, causeStation, fates, lossFates, stationNames, type GameRun, type Prediction, type Recipe, type Station } from '@mellow/model';
+import { causes, causeStation, stationNames, type GameRun, type Prediction, type Recipe, type Station } from '@mellow/model';
 import { gameRunOf, isLoss, type LedgerColumns } from '../ledger';
 import { simulateGameAlone, simulatePath, type PathRun, type SceneKind } from '../path';
 import { ascending, mean, percentileOfSorted } from '../units';
@@ -103,16 +103,6 @@ function meanDelayMs(columns: LedgerColumns): number {
     count++;
   }
   return count ? sum / count / 1000 : 0;
-}
-
-/** Repeats and misses of a strip by shape, as counted under it. */
-export function stripCounts(columns: LedgerColumns): Record<'repeat' | (typeof lossFates)[number], number> {
-  const counts = { repeat: 0, 'capture-miss': 0, 'encode-miss': 0, 'write-miss': 0 };
-  for (let n = 0; n < columns.length; n++) {
-    const fate = fates[columns.fate[n] ?? 0];
-    if (fate && fate in counts) counts[fate as keyof typeof counts]++;
-  }
-  return counts;
 }
 
 /** What is kept with a take before it rolls, with the passages it will go through. */

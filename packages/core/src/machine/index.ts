@@ -1,3 +1,4 @@
 export * from './demoMachines';
 export * from './readiness';
 export * from './sheetText';
+export * from './encoderSpeeds';

@@ -1,6 +1,7 @@
 import type { Machine, MachineSheet } from '@mellow/model';
 import { encoderFacts, encodeWorkUs } from '../codec';
 import { startRecipe, plainPracticeGame } from '../recipe';
+import { capitalised } from '../units';
 import { setSizeRate } from './usualFormats';
 
 /** A machine of which only what the system tells is known. */
@@ -21,12 +22,12 @@ export interface Readiness {
 /** The highest usual format a machine keeps in AVC with its best encoder, and whether it can record at all. */
 export function readinessOf(machine: MachineSheet): Readiness {
   const working = machine.encoders.filter((e) => e.works);
-  if (!machine.encoders.length) return { ready: true, sentence: `${machine.name} has not been measured. Software encoding runs on every PC; a test of some seconds tells how much.`, recommended: null };
+  if (!machine.encoders.length) return { ready: true, sentence: `${capitalised(machine.name)} has not been measured. Software encoding runs on every PC; a test of some seconds tells how much.`, recommended: null };
   if (!working.length) return { ready: false, sentence: `No encoder works on ${machine.name}: nothing can be recorded. The reasons stand beside each.`, recommended: null };
   const recommended = working.find((e) => e.encoder === 'avc-card') ?? working.find((e) => e.encoder === 'avc-processor-graphics') ?? working.find((e) => e.encoder === 'avc-software') ?? working[0] ?? null;
   const kept = recommended ? keeps(machine, recommended.encoder) : null;
   const how = recommended ? `${encoderFacts[recommended.encoder].standard} ${encoderFacts[recommended.encoder].place === 'software' ? 'in software' : 'on its own block'}` : '';
-  const sentence = kept ? `${machine.name} keeps ${kept} in ${how}${encoderFacts[recommended?.encoder ?? 'avc-software'].place === 'software' ? ', with half of its cores left to the game' : ''}.` : `${machine.name} encodes, but slowly: 720 lines at 30 fps ask for all of it.`;
+  const sentence = kept ? `${capitalised(machine.name)} keeps ${kept} in ${how}${encoderFacts[recommended?.encoder ?? 'avc-software'].place === 'software' ? ', with half of its cores left to the game' : ''}.` : `${capitalised(machine.name)} encodes, but slowly: 720 lines at 30 fps ask for all of it.`;
   return { ready: true, sentence, recommended };
 }
 

@@ -1,8 +1,7 @@
-import type { MachineSheet, Setup } from '@mellow/model';
+import type { MachineSheet, Setup, DriveFacts } from '@mellow/model';
 import { encoderWords } from '../codec';
 import { recipeHeadline, settingFacts, settingKeys } from '../recipe';
 import { formatBytes, formatMegabytesPerSecond, formatSize } from '../units';
-import type { DriveFacts } from '../storage';
 
 /** The machine with all that matters for recording and the recipes in use, as text to keep or to send; names of folders are left out. */
 export function machineSheetText(machine: MachineSheet, drives: readonly DriveFacts[], setups: readonly Setup[]): string {

@@ -63,7 +63,7 @@ describe('the simulated path', () => {
     const run = served(exponential(7, (1e6 / 60) * rho, 60_000), room);
     // State: frames inside just before an arrival; services ended within a period are Poisson with mean 1/rho.
     const ended = (k: number) => Math.exp(-1 / rho) * (1 / rho) ** k / [1, 1, 2, 6, 24, 120][k]!;
-    let state = Array.from({ length: room + 1 }, (_, n) => (n === 0 ? 1 : 0));
+    let state: number[] = Array.from({ length: room + 1 }, (_, n) => (n === 0 ? 1 : 0));
     for (let round = 0; round < 2000; round++) {
       const next = Array(room + 1).fill(0) as number[];
       state.forEach((share, n) => {

@@ -1,7 +1,7 @@
-import { briefSchema, type Brief, type BriefInput, type EncoderName, type FrameRate, type Lane, type MachineSheet, type PracticeGame, type Purpose, type Recipe } from '@mellow/model';
+import { briefSchema, type Brief, type BriefInput, type EncoderName, type FrameRate, type Lane, type MachineSheet, type PracticeGame, type Purpose, type Recipe, type DriveFacts } from '@mellow/model';
 import { encoderWords } from '../codec/encoders';
 import { sizeByLines } from '../picture/sizes';
-import { sharedWithGame, type DriveFacts } from '../storage';
+import { sharedWithGame } from '../storage';
 import { formatFps, framesPerSecond } from '../units';
 import type { SettingKey } from './settings';
 

@@ -1,21 +1,4 @@
-import type { DriveState, StandInDrive } from '@mellow/model';
-
-/** A folder or drive as the forecast sees it, real or of a simulated machine. */
-export interface DriveFacts {
-  id: string;
-  name: string;
-  kind: DriveState['kind'];
-  freeBytes: number | null;
-  totalBytes: number | null;
-  /** Bytes of our takes on it. */
-  takesBytes: number;
-  writeBytesPerSecond: number | null;
-  /** Folders with the same physical drive share head and queue; null: not known. */
-  deviceId: string | null;
-  simulated: boolean;
-  problem: string | null;
-  folder: string | null;
-}
+import type { DriveFacts, DriveState, StandInDrive } from '@mellow/model';
 
 export const driveFactsOf = (drive: DriveState): DriveFacts => ({
   id: drive.id, name: drive.name, kind: drive.kind, freeBytes: drive.freeBytes, totalBytes: drive.totalBytes, takesBytes: drive.takesBytes,

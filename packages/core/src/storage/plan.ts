@@ -1,4 +1,4 @@
-import type { DriveFacts } from './driveFacts';
+import type { DriveFacts } from '@mellow/model';
 
 /** Free room kept back so that a take can be closed while it still can be. */
 export const reserveBytes = 48e6;

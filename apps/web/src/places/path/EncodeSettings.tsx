@@ -1,71 +1,177 @@
-import { effortWords, formatCount, framesPerSecond, plural, rateControlWords } from '@mellow/core';
-import { efforts, rateControls } from '@mellow/model';
+import { encoderFacts, encoderWords, effortWords, formatCount, framesPerSecond, pixelWords, placeWords, profileWords, rateControlWords, withEncoder, type EncoderPlace } from '@mellow/core';
+import { encoders, type EncoderName, type PixelKind, type Profile, type Recipe } from '@mellow/model';
 import { NumberField } from '../../parts/NumberField';
 import { NumberRail } from '../../parts/NumberRail';
 import { Rail } from '../../parts/Rail';
-import { useAppDispatch, useAppSelector } from '../../store/store';
-import { allSettingsToggled } from '../../store/uiSlice';
-import { Setting } from './Setting';
-import type { StationSettingsProps } from './StationSheet';
+import { useAppSelector } from '../../store/store';
+import { usePath } from './pathContext';
+import { QualityRuler } from './QualityRuler';
+import { SettingRow } from './SettingRow';
+import { useConsidering } from './useConsidering';
 
-const yesNo = [{ value: 'on', label: 'on' }, { value: 'off', label: 'off' }] as const;
-const bChoices = ['0', '1', '2', '3', '4'] as const;
+const onOff = [{ value: 'on', label: 'on' }, { value: 'off', label: 'off' }] as const;
+const places: readonly EncoderPlace[] = ['card', 'software', 'processor-graphics'];
+const bitrateMarks = [500, 2000, 6000, 16_000, 50_000, 150_000] as const;
 
-export function EncodeSettings({ setup, machine, onRecipe }: StationSettingsProps) {
+/** Encode, drawn from the table of what each encoder can do; few settings first. */
+export function EncodeSettings() {
   const all = useAppSelector((state) => state.ui.allSettings);
-  const dispatch = useAppDispatch();
-  const recipe = setup.draft;
-  const { encode } = recipe;
+  const { recipe, setup } = usePath();
+  const facts = encoderFacts[recipe.encode.encoder];
   const start = setup.start.encode;
-  const set = (part: Partial<typeof encode>) => onRecipe({ ...recipe, encode: { ...encode, ...part } });
-  const fps = framesPerSecond(recipe.rate);
+  const set = (part: Partial<Recipe['encode']>): Recipe => ({ ...recipe, encode: { ...recipe.encode, ...part } });
+  const effort = useConsidering('effort', (value: Recipe['encode']['effort']) => set({ effort: value }));
+  const rateControl = useConsidering('rateControl', (value: Recipe['encode']['rateControl']) => set({ rateControl: value }));
+  const { encode } = recipe;
   return (
     <>
-      <Setting label="Encoder">
-        <span>AVC in software{machine ? `, ${plural(machine.cores, 'core')}` : ''}: it shares the processor with the game</span>
-      </Setting>
-      <Setting label="Effort" why="The lightest loads the game least; a heavier one makes the file smaller at one quality. A trial tells how much.">
-        <Rail label="Effort" hue="encode" value={encode.effort} start={start.effort} choices={efforts.map((e) => ({ value: e, label: effortWords[e] }))} onChange={(effort) => set({ effort })} />
-      </Setting>
-      <Setting label="Rate">
-        <Rail label="Rate" hue="encode" value={encode.rateControl} start={start.rateControl} choices={rateControls.map((r) => ({ value: r, label: rateControlWords[r] }))} onChange={(rateControl) => set({ rateControl })} />
-      </Setting>
-      {encode.rateControl === 'constant-quality' ? (
-        <Setting label="Quality" why="Lower is better and larger; 6 steps about halve or double the file. 18 is usual for short takes, 20 for long ones, 30 is clearly bad.">
-          <NumberRail label="Quality" hue="encode" value={encode.quality} min={0} max={51} start={start.quality} marks={[0, 10, 15, 20, 25, 30, 40, 51]} onChange={(quality) => set({ quality })} />
-        </Setting>
-      ) : (
-        <>
-          <Setting label="Bitrate" why="A constant rate is foreseeable and wasteful in quiet scenes. 8 000 to 16 000 kb/s are usual for 1080 lines at 60 fps.">
-            <NumberRail logarithmic label="Bitrate" hue="encode" value={encode.bitrateKbps} min={500} max={100_000} step={100} unit="kb/s" start={start.bitrateKbps} marks={[500, 2000, 6000, 16_000, 50_000]} format={formatCount} onChange={(bitrateKbps) => set({ bitrateKbps })} />
-          </Setting>
-          {encode.rateControl === 'variable-bitrate' && (
-            <Setting label="Ceiling">
-              <NumberRail logarithmic label="Ceiling" hue="encode" value={encode.ceilingKbps} min={500} max={150_000} step={100} unit="kb/s" start={start.ceilingKbps} marks={[500, 2000, 6000, 16_000, 50_000]} format={formatCount} onChange={(ceilingKbps) => set({ ceilingKbps })} />
-            </Setting>
-          )}
-        </>
-      )}
-      {all && (
-        <>
-          <Setting label="Key pictures" why={`One every ${(encode.keyDistanceFrames / fps).toFixed(2)} s. Every 2 s is usual; some editors want one every 15 frames, which costs room.`}>
-            <NumberField label="Key pictures every" value={encode.keyDistanceFrames} min={1} max={2000} unit="frames" onChange={(keyDistanceFrames) => set({ keyDistanceFrames })} />
-            <Rail label="Closed groups" hue="encode" value={encode.closedGroups ? 'on' : 'off'} choices={yesNo.map((c) => ({ ...c, label: c.value === 'on' ? 'closed groups' : 'open' }))} onChange={(v) => set({ closedGroups: v === 'on' })} />
-          </Setting>
-          <Setting label="B-frames" why="2 save 9 to 15 % of the bits and cost about a quarter more processor; 0 is lightest.">
-            <Rail label="B-frames" hue="encode" value={bChoices.find((b) => b === String(encode.bFrames)) ?? null} start={bChoices.find((b) => b === String(start.bFrames))} choices={bChoices.map((b) => ({ value: b, label: b }))} onChange={(b) => set({ bFrames: Number(b) })} />
-          </Setting>
-          <Setting label="Low delay" why="Lets no picture wait. At the lightest effort it changes nothing; above, one quality number then means a larger file.">
-            <Rail label="Low delay" hue="encode" value={encode.lowDelay ? 'on' : 'off'} start={start.lowDelay ? 'on' : 'off'} choices={yesNo} onChange={(v) => set({ lowDelay: v === 'on' })} />
-          </Setting>
-          <Setting label="Colour" why="Rec. 709, 4:2:0, tagged so. Limited range is what players expect; full only where the editor asks for it.">
-            <Rail label="Colour range" hue="encode" value={encode.range} start={start.range} choices={[{ value: 'limited', label: 'limited range' }, { value: 'full', label: 'full range' }]} onChange={(range) => set({ range })} />
-          </Setting>
-        </>
-      )}
-      <button type="button" className="link" aria-expanded={all} onClick={() => dispatch(allSettingsToggled())}>
-        {all ? 'Few settings' : 'All 9 settings'}
-      </button>
+      <EncoderRails />
+      <SettingRow setting="rateControl" label="Rate">
+        <Rail label="Rate control" hue="encode" value={encode.rateControl} start={facts.rateControls.includes(start.rateControl) ? start.rateControl : undefined} choices={facts.rateControls.map((r) => ({ value: r, label: rateControlWords[r] }))} {...rateControl} />
+      </SettingRow>
+      {facts.quality && encode.rateControl === 'constant-quality' && <QualityRuler />}
+      {(encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate') && <BitrateRails set={set} />}
+      {encode.rateControl === 'share' && <ShareRail set={set} />}
+      <SettingRow setting="effort" label="Effort">
+        {facts.efforts.length
+          ? <Rail label="Effort" hue="encode" value={encode.effort} start={start.effort} choices={facts.efforts.map((e) => ({ value: e, label: effortWords[e] }))} {...effort} />
+          : <span className="soft">{effort.quiet}</span>}
+      </SettingRow>
+      {all && <FurtherSettings set={set} />}
     </>
   );
 }
+
+/** The encoder as two rails: where the work is done, and which standard; the encoders that do not work say why. */
+function EncoderRails() {
+  const { recipe, setup, machine } = usePath();
+  const { encoder } = recipe.encode;
+  const facts = encoderFacts[encoder];
+  const state = (name: EncoderName) => machine?.encoders.find((e) => e.encoder === name) ?? null;
+  const unreachable = (name: EncoderName): string | undefined => {
+    if (encoderFacts[name].place === 'software') return state(name)?.works === false ? (state(name)?.reason ?? 'does not work here') : undefined;
+    const known = state(name);
+    return known?.works ? undefined : (known?.reason ?? 'not proven yet: see Machine');
+  };
+  const of = (place: EncoderPlace) => encoders.filter((name) => encoderFacts[name].place === place);
+  const best = (place: EncoderPlace): EncoderName => of(place).find((name) => encoderFacts[name].standard === facts.standard && !unreachable(name)) ?? of(place).find((name) => !unreachable(name)) ?? of(place)[0] ?? encoder;
+  const place = useConsidering('encoder', (value: EncoderPlace) => withEncoder(recipe, best(value)));
+  const standard = useConsidering('encoder', (value: EncoderName) => withEncoder(recipe, value));
+  const startFacts = encoderFacts[setup.start.encode.encoder];
+  const cores = machine ? `, ${machine.cores} cores` : '';
+  return (
+    <>
+      <SettingRow setting="encoder" label="Encoder">
+        <Rail
+          label="Encoder"
+          hue="encode"
+          value={facts.place}
+          start={startFacts.place}
+          choices={places.map((p) => ({ value: p, label: p === 'software' ? `software${cores}` : placeWords[p].replace('on ', ''), ...(of(p).every((name) => unreachable(name) !== undefined) ? { unreachable: unreachable(of(p)[0] ?? encoder) ?? 'not here', hint: machine?.encoders.length ? 'not in this PC' : 'not proven yet' } : {}) }))}
+          {...place}
+        />
+      </SettingRow>
+      <div className="setting">
+        <span className="setting-label" title={facts.meaning}>Standard</span>
+        <div className="setting-line">
+          <Rail
+            label="Standard"
+            hue="encode"
+            value={encoder}
+            start={setup.start.encode.encoder}
+            choices={of(facts.place).map((name) => { const no = unreachable(name); return { value: name, label: encoderFacts[name].standard, ...(no === undefined ? {} : { unreachable: `${encoderWords(name)}: ${no}` }) }; })}
+            onChange={standard.onChange}
+            onConsider={standard.onConsider}
+          />
+        </div>
+      </div>
+    </>
+  );
+}
+
+interface SetProps {
+  set: (part: Partial<Recipe['encode']>) => Recipe;
+}
+
+function BitrateRails({ set }: SetProps) {
+  const { recipe, setup } = usePath();
+  const { encode } = recipe;
+  const start = setup.start.encode;
+  const bitrate = useConsidering('bitrate', (bitrateKbps: number) => set({ bitrateKbps }));
+  const ceiling = useConsidering('ceiling', (ceilingKbps: number) => set({ ceilingKbps }));
+  const perPixel = (encode.bitrateKbps * 1000) / (recipe.size.widthPx * recipe.size.heightPx * framesPerSecond(recipe.rate));
+  return (
+    <>
+      <SettingRow setting="bitrate" label="Bitrate" note={`${perPixel.toFixed(3)} bits a pixel and frame.`}>
+        <NumberRail logarithmic label="Bitrate" hue="encode" value={encode.bitrateKbps} min={500} max={200_000} step={100} unit="kb/s" start={start.bitrateKbps} marks={bitrateMarks} format={formatCount} {...bitrate} />
+      </SettingRow>
+      {encode.rateControl === 'variable-bitrate' && (
+        <SettingRow setting="ceiling" label="Ceiling">
+          <NumberRail logarithmic label="Ceiling" hue="encode" value={encode.ceilingKbps} min={500} max={300_000} step={100} unit="kb/s" start={start.ceilingKbps} marks={bitrateMarks} format={formatCount} {...ceiling} />
+        </SettingRow>
+      )}
+    </>
+  );
+}
+
+function ShareRail({ set }: SetProps) {
+  const { recipe, setup } = usePath();
+  const share = useConsidering('share', (sharePercent: number) => set({ sharePercent }));
+  return (
+    <SettingRow setting="share" label="Share">
+      <NumberRail label="Share of quality" hue="encode" value={recipe.encode.sharePercent} min={40} max={100} unit="%" start={setup.start.encode.sharePercent} marks={[40, 60, 80, 95, 99]} {...share} />
+    </SettingRow>
+  );
+}
+
+const bChoices = ['0', '1', '2', '3', '4'] as const;
+
+function FurtherSettings({ set }: SetProps) {
+  const { recipe, setup, change } = usePath();
+  const { encode } = recipe;
+  const start = setup.start.encode;
+  const facts = encoderFacts[encode.encoder];
+  const fps = framesPerSecond(recipe.rate);
+  const key = useConsidering('keyDistance', (keyDistanceFrames: number) => set({ keyDistanceFrames }));
+  const groups = useConsidering('groups', (value: 'closed' | 'open') => set({ closedGroups: value === 'closed' }));
+  const bFrames = useConsidering('bFrames', (value: string) => set({ bFrames: Number(value) }));
+  const lowDelay = useConsidering('lowDelay', (value: 'on' | 'off') => set({ lowDelay: value === 'on' }));
+  const pixels = useConsidering('pixels', (value: PixelKind) => set({ pixels: value }));
+  const profile = useConsidering('profile', (value: Profile) => set({ profile: value }));
+  const threads = useConsidering('threads', (value: string) => set({ threads: Number(value) }));
+  const range = useConsidering('range', (value: 'limited' | 'full') => set({ range: value }));
+  return (
+    <>
+      <SettingRow setting="keyDistance" label="Key pictures" note={key.quiet ?? `One every ${(encode.keyDistanceFrames / fps).toFixed(2)} s.`}>
+        <Rail label="Key pictures" hue="encode" value={keySteps.find((s) => Math.round(Number(s) * fps) === encode.keyDistanceFrames) ?? null} start={keySteps.find((s) => Math.round(Number(s) * framesPerSecond(setup.start.rate)) === start.keyDistanceFrames)}
+          choices={keySteps.map((s) => ({ value: s, label: `${s} s` }))} onChange={(s) => key.onChange(Math.max(1, Math.round(Number(s) * fps)))} onConsider={(s) => key.onConsider(s === null ? null : Math.max(1, Math.round(Number(s) * fps)))} />
+        <NumberField label="Key pictures every" value={encode.keyDistanceFrames} min={1} max={2000} unit="frames" onChange={key.onChange} />
+      </SettingRow>
+      <SettingRow setting="groups" label="Groups">
+        <Rail label="Groups" hue="encode" value={encode.closedGroups ? 'closed' : 'open'} start={start.closedGroups ? 'closed' : 'open'} choices={[{ value: 'closed', label: 'closed' }, { value: 'open', label: 'open' }]} {...groups} />
+      </SettingRow>
+      <SettingRow setting="bFrames" label="B-frames">
+        <Rail label="B-frames" hue="encode" value={bChoices.find((b) => b === String(encode.bFrames)) ?? null} start={bChoices.find((b) => b === String(start.bFrames))} choices={bChoices.filter((b) => Number(b) <= Math.max(facts.mostBFrames, encode.bFrames)).map((b) => ({ value: b, label: b }))} {...bFrames} />
+      </SettingRow>
+      <SettingRow setting="lowDelay" label="Low delay">
+        <Rail label="Low delay" hue="encode" value={encode.lowDelay ? 'on' : 'off'} start={start.lowDelay ? 'on' : 'off'} choices={onOff} {...lowDelay} />
+      </SettingRow>
+      <SettingRow setting="pixels" label="Colours">
+        <Rail label="Colours" hue="encode" value={encode.pixels} start={start.pixels} choices={(['4:2:0', '4:4:4', 'rgb'] as const).map((p) => ({ value: p, label: pixelWords[p], ...(facts.pixels.includes(p) ? {} : { unreachable: `${encoderWords(encode.encoder)} takes ${facts.pixels.join(' and ')}` }) }))} {...pixels} />
+      </SettingRow>
+      <SettingRow setting="range" label="Range">
+        <Rail label="Colour range" hue="encode" value={encode.range} start={start.range} choices={[{ value: 'limited', label: 'limited', hint: '16 to 235' }, { value: 'full', label: 'full', hint: '0 to 255' }]} {...range} />
+      </SettingRow>
+      <SettingRow setting="profile" label="Profile">
+        <Rail label="Profile" hue="encode" value={encode.profile} start={start.profile} choices={(['high', 'main', 'baseline'] as const).map((p) => ({ value: p, label: profileWords[p] }))} {...profile} />
+      </SettingRow>
+      <SettingRow setting="threads" label="Threads">
+        <Rail label="Threads" hue="encode" value={threadSteps.find((t) => t === String(encode.threads)) ?? null} start={threadSteps.find((t) => t === String(start.threads))} choices={threadSteps.map((t) => ({ value: t, label: t === '0' ? 'automatic' : t }))} {...threads} />
+        <NumberField label="Threads, typed" value={encode.threads} min={0} max={64} onChange={(n) => change(set({ threads: n }))} />
+      </SettingRow>
+    </>
+  );
+}
+
+const keySteps = ['0.5', '1', '2', '4', '10'] as const;
+const threadSteps = ['0', '1', '2', '4', '8'] as const;

@@ -1,23 +1,32 @@
-import { containerWords, secondsLostIfKilled } from '@mellow/core';
-import { containers } from '@mellow/model';
+import { containerWords, encoderFacts, encoderWords, secondsLostIfKilled } from '@mellow/core';
+import { containers, type Container } from '@mellow/model';
 import { Rail } from '../../parts/Rail';
-import { Setting } from './Setting';
-import type { StationSettingsProps } from './StationSheet';
+import { usePath } from './pathContext';
+import { PlainRow, SettingRow } from './SettingRow';
+import { useConsidering } from './useConsidering';
 
-export function PackSettings({ setup, onRecipe }: StationSettingsProps) {
-  const recipe = setup.draft;
+export function PackSettings() {
+  const { recipe, setup, forecast } = usePath();
   const lost = secondsLostIfKilled(recipe);
+  const facts = encoderFacts[recipe.encode.encoder];
+  const container = useConsidering('container', (value: Container) => ({ ...recipe, container: value }));
+  const rewrap = useConsidering('rewrap', (value: 'yes' | 'no') => ({ ...recipe, rewrap: value === 'yes' }));
   return (
     <>
-      <Setting label="File type" why="Matroska and fragmented MP4 can be read up to the last second when the recorder dies; plain MP4 opens everywhere and is lost before it is closed. Re-wrapping later changes no picture.">
-        <Rail label="File type" hue="pack" value={recipe.container} start={setup.start.container} choices={containers.map((c) => ({ value: c, label: containerWords[c].name }))} onChange={(container) => onRecipe({ ...recipe, container })} />
-      </Setting>
-      <Setting label="If it dies">
+      <SettingRow setting="container" label="File type" note={`${containerWords[recipe.container].name}: ${containerWords[recipe.container].safety}.`}>
+        <Rail label="File type" hue="pack" value={recipe.container} start={setup.start.container} choices={containers.map((c) => ({ value: c, label: containerWords[c].name, ...(facts.containers.includes(c) ? {} : { unreachable: `${encoderWords(recipe.encode.encoder)} is filed in ${facts.containers.map((f) => containerWords[f].name).join(', ')} only` }) }))} {...container} />
+      </SettingRow>
+      <SettingRow setting="rewrap" label="MP4 afterwards">
+        <Rail label="MP4 afterwards" hue="pack" value={recipe.rewrap ? 'yes' : 'no'} start={setup.start.rewrap ? 'yes' : 'no'} choices={[{ value: 'no', label: 'no' }, { value: 'yes', label: 'made after stopping' }]} {...rewrap} />
+      </SettingRow>
+      <PlainRow label="If it dies">
         <span>{lost === null ? 'the whole take is lost' : `at most the last ${lost.toFixed(1)} s are lost: a cluster of 1 s, half a second on its way, and what the encoder holds`}</span>
-      </Setting>
-      <Setting label="Missing frames" why="A lost frame leaves a gap in the time stamps; the picture before it stands longer. Nothing is filled up.">
-        <span>gaps are left as they are</span>
-      </Setting>
+      </PlainRow>
+      <PlainRow label="Missing frames"><span>gaps are left as they are <span className="soft">the picture before stands longer, nothing is filled up</span></span></PlainRow>
+      <PlainRow label="The track is">
+        <span><span className="n">{forecast.codec ?? 'without a codec string'}</span> <span className="soft">{forecast.level ? `level ${forecast.level}, ` : ''}what players and editors ask for (RFC 6381)</span></span>
+      </PlainRow>
+      <PlainRow label="In a browser"><span>{facts.browserPlays && recipe.encode.pixels === '4:2:0' && recipe.container !== 'matroska' ? 'plays as it is' : facts.browserPlays && recipe.encode.pixels === '4:2:0' ? 'Mellow Frame’s player shows it' : 'not shown by the browser; any desktop player opens it'}</span></PlainRow>
     </>
   );
 }

@@ -1,67 +1,79 @@
+import { useMemo, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { bytesPerHour, bytesParts, forecastOf, formatRoom, hoursOfRoom, recipeClashes, recipeDifferences } from '@mellow/core';
+import { adviceFor, bytesPerHour, bytesParts, forecastOf, formatBytes, formatRoom, hoursOfRoom, recipeDifferences, seedOf, settingFacts, type ForecastContext, type SettingKey } from '@mellow/core';
 import { pathPlaces, stationNames, type Recipe, type Station } from '@mellow/model';
+import { useForecastContext } from '../../forecast/useForecastContext';
+import { useOutlook } from '../../forecast/useOutlook';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
+import { Origin } from '../../parts/Origin';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
-import { useDrivesQuery, useMachineQuery, useSetDraftMutation, useUndoDraftMutation } from '../../store/api';
+import { useDrivesQuery, useMachinesQuery, useSetDraftMutation, useUndoDraftMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { stationChosen, trialLengthSet } from '../../store/uiSlice';
+import { QueryGate } from '../shell/QueryGate';
 import { useSetup } from '../shell/SetupFrame';
 import { useKeys } from '../shell/useKeys';
 import { TrialRows } from '../trials/TrialRows';
 import { useTrial } from '../trials/useTrial';
-import { Advice } from './Advice';
+import { ForecastPanel } from './ForecastPanel';
+import { PathContext, usePath, type Considered, type PathState } from './pathContext';
 import { soundWords, stationChoices } from './pathWords';
 import { StationSheet } from './StationSheet';
+import { TenSeconds } from './TenSeconds';
+import { VersionsDialog } from './VersionsDialog';
 import './Path.css';
 
 const trialLengths = [4, 6, 10, 20, 30, 60];
 
 /** Path: the recipe along the frame path, its forecast, and the way to a trial. */
 export function PathPlace() {
-  const { setup, trials, tools } = useSetup();
+  const { setup, trials } = useSetup();
+  const machines = useMachinesQuery();
+  const drives = useDrivesQuery();
+  const context = useForecastContext(setup, trials);
+  return <QueryGate queries={[machines, drives]} what="Reading machine and drives">{() => (context ? <Path key={setup.id} context={context} /> : null)}</QueryGate>;
+}
+
+/** Everything the parts of Path share, from the setup, the server's lists and the simulation. */
+function usePathState(context: ForecastContext): PathState {
+  const { setup, trials } = useSetup();
+  const { data: machines = [] } = useMachinesQuery();
+  const { data: drives = [] } = useDrivesQuery();
+  const [setDraft] = useSetDraftMutation();
+  const [considered, setConsidered] = useState<Considered | null>(null);
+  const recipe = setup.draft;
+  const forecast = useMemo(() => forecastOf(recipe, context), [recipe, context]);
+  const advice = useMemo(() => adviceFor(recipe, context, forecast), [recipe, context, forecast]);
+  const outlook = useOutlook(recipe, considered?.recipe ?? null, context, seedOf(setup.game, setup.id));
+  return {
+    setup, recipe, trials, drives, machines, machine: context.machine, context, forecast, advice,
+    outlook: outlook.reply, outlookIsCurrent: outlook.current, outlookProblem: outlook.problem, considered,
+    change: (next: Recipe) => { setConsidered(null); void setDraft({ id: setup.id, recipe: next }); },
+    consider: (key: SettingKey, next: Recipe | null) => setConsidered(next && { key, words: settingFacts[key].words(next), recipe: next }),
+  };
+}
+
+function Path({ context }: { context: ForecastContext }) {
+  const path = usePathState(context);
+  const { setup, recipe, forecast, trials } = path;
+  const { tools } = useSetup();
   const dispatch = useAppDispatch();
   const station = useAppSelector((state) => state.ui.station);
-  const { data: drives = [] } = useDrivesQuery();
-  const { data: machine } = useMachineQuery();
-  const [setDraft] = useSetDraftMutation();
+  const lengthS = useAppSelector((state) => state.ui.trialLengthS);
   const [undoDraft] = useUndoDraftMutation();
   const trial = useTrial(setup);
-  const lengthS = useAppSelector((state) => state.ui.trialLengthS);
-  const recipe = setup.draft;
-  const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
-  const forecast = forecastOf(recipe, trials);
-  const clashes = recipeClashes(recipe);
-
-  const change = (next: Recipe) => void setDraft({ id: setup.id, recipe: next });
+  const [versions, setVersions] = useState(false);
   const make = () => void (trial.blocked || trial.make(lengthS));
-  const step = (by: number) => {
-    const at = pathPlaces.indexOf(station);
-    dispatch(stationChosen(pathPlaces[(at + by + pathPlaces.length) % pathPlaces.length] ?? 'encode'));
-  };
+  const step = (by: number) => dispatch(stationChosen(pathPlaces[(pathPlaces.indexOf(station) + by + pathPlaces.length) % pathPlaces.length] ?? 'encode'));
   useKeys({ t: make, u: () => void (setup.undoDepth > 0 && undoDraft(setup.id)), '[': () => step(-1), ']': () => step(1) });
-
-  const choices = stationChoices(recipe, setup.game, drive);
-  const stations = Object.fromEntries(
-    stationNames.map((name): [Station, RibbonStation] => {
-      const load = forecast.loadsFrom?.summary?.loads[name] ?? null;
-      const plain = name === 'size' && choices.size.endsWith('nothing to scale');
-      return [name, {
-        what: choices[name],
-        load: load && !plain ? { usual: load.usualMs, busiest: load.busiestMs, budget: load.budgetMs } : null,
-        unit: name === 'drive' ? 'ms/s' : 'ms',
-        unknown: plain ? 'no work here' : forecast.loadsFrom ? 'not measured' : trials.some((t) => t.summary) ? 'trials were disturbed' : 'no trial yet',
-      }];
-    }),
-  ) as Record<Station, RibbonStation>;
-
   return (
-    <>
+    <PathContext value={path}>
       {tools &&
         createPortal(
           <>
-            <span className="clip"><DraftWords recipe={recipe} versions={setup.versions} /></span>
+            <button type="button" className="clip draft-words" onClick={() => setVersions(true)}><DraftWords recipe={recipe} versions={setup.versions} /></button>
+            <Button quiet to="../card" label="Recipe card"><Icon name="print" />Card</Button>
             <Button quiet disabled={setup.undoDepth === 0} onClick={() => void undoDraft(setup.id)}><Icon name="undo" />Undo</Button>
             <label className="trial-length">
               <span className="visually-hidden">Length of the trial</span>
@@ -73,21 +85,12 @@ export function PathPlace() {
           </>,
           tools,
         )}
-      <Ribbon
-        stations={stations}
-        sound={soundWords(recipe)}
-        selected={station}
-        onSelect={(name) => dispatch(stationChosen(name))}
-        outcome={<Outcome bits={forecast.bitsPerSecond?.value ?? null} freeBytes={drive?.freeBytes ?? null} driveName={drive?.name ?? null} note={forecast.originText} />}
-      />
+      <Ribbon stations={ribbonOf(path)} sound={soundWords(recipe)} selected={station} onSelect={(name) => dispatch(stationChosen(name))} outcome={<Outcome />} />
       <section className="sheet path-sheet" aria-label={`${station} settings`}>
-        <div className="path-sheet-left">
-          <StationSheet station={station} setup={setup} drives={drives} machine={machine ?? null} forecast={forecast} onRecipe={change} />
-        </div>
-        <div className="path-sheet-right">
-          <Advice setup={setup} trials={trials} forecast={forecast} clashes={clashes} drive={drive} onRecipe={change} />
-        </div>
+        <div className="path-sheet-left"><StationSheet station={station} /></div>
+        <div className="path-sheet-right"><ForecastPanel station={station} /></div>
       </section>
+      <TenSeconds />
       <section className="path-trials">
         <div className="row">
           <h2>Trials of this setup</h2>
@@ -96,8 +99,26 @@ export function PathPlace() {
         </div>
         <TrialRows trials={trials} most={3} />
       </section>
-    </>
+      {versions && <VersionsDialog onClose={() => setVersions(false)} />}
+      <span className="visually-hidden" role="status">{forecast.basis}</span>
+    </PathContext>
   );
+}
+
+function ribbonOf({ recipe, setup, forecast }: PathState): Record<Station, RibbonStation> {
+  const choices = stationChoices(recipe, setup.game, forecast.drive);
+  return Object.fromEntries(
+    stationNames.map((name): [Station, RibbonStation] => {
+      const load = forecast.loads[name];
+      return [name, {
+        what: choices[name],
+        load: load ? { usual: load.usual, busiest: load.busiest, budget: load.budget } : null,
+        unit: load?.unit ?? 'ms',
+        unknown: name === 'size' ? 'no work here' : name === 'drive' ? 'speed not measured' : 'not known',
+        ...(load ? { origin: `${load.origin}: ${load.from}` } : {}),
+      }];
+    }),
+  ) as Record<Station, RibbonStation>;
 }
 
 /** "Draft, from recipe 7: quality 20 to 18", or the number it already has. */
@@ -110,16 +131,17 @@ function DraftWords({ recipe, versions }: { recipe: Recipe; versions: { number: 
   return <span className="soft" title={words.join(', ')}>Draft, from recipe <span className="n">{last.number}</span>: {words.slice(0, 2).join(', ')}{words.length > 2 ? ` and ${words.length - 2} more` : ''}</span>;
 }
 
-function Outcome({ bits, freeBytes, driveName, note }: { bits: number | null; freeBytes: number | null; driveName: string | null; note: string }) {
-  const size = bits === null ? null : bytesParts(bytesPerHour(bits));
+function Outcome() {
+  const { forecast, outlook, outlookIsCurrent } = usePath();
+  const { bits, drive } = forecast;
+  const size = bytesParts(bytesPerHour(bits.value));
+  const misses = outlook?.predicted.missesPerMinute.value ?? null;
   return (
     <>
       <h3>The file</h3>
-      {size ? <p className="big out-size">{size.value}<span className="unit">{size.unit} per hour</span></p> : <p className="big out-size soft">?<span className="unit">GB per hour</span></p>}
-      {bits !== null && freeBytes !== null && (
-        <p className="out-row"><span className="soft">room on {driveName}</span><span className="n">{formatRoom(hoursOfRoom(freeBytes, bits))}</span></p>
-      )}
-      <p className="small soft out-note">{note}</p>
+      <p className="big out-size"><Origin origin={bits.origin} from={bits.from} range={`${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))} an hour`}>{size.value}</Origin><span className="unit">{size.unit} per hour</span></p>
+      <p className="out-row"><span className="soft">{drive?.freeBytes == null ? 'room' : `room on ${drive.name}`}</span><span className="n">{drive?.freeBytes == null ? '?' : formatRoom(hoursOfRoom(drive.freeBytes, bits.value))}</span></p>
+      <p className={`out-row${outlookIsCurrent ? '' : ' waiting'}`}><span className="soft">misses</span><span className="n">{misses === null ? '?' : `${misses >= 100 ? misses.toFixed(0) : misses.toFixed(1)} /min`}</span></p>
     </>
   );
 }

@@ -4,14 +4,15 @@ import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
-import type { StationSettingsProps } from './StationSheet';
+import { usePath } from './pathContext';
+import { SettingRow } from './SettingRow';
 
 const sourceWords: Record<SoundSource, string> = { game: 'Game', voice: 'Voice', chat: 'Chat' };
 const mostLanes = 6;
 
-export function SoundSettings({ setup, onRecipe }: StationSettingsProps) {
-  const recipe = setup.draft;
-  const set = (lanes: Lane[]) => onRecipe({ ...recipe, lanes });
+export function SoundSettings() {
+  const { recipe, change: changeRecipe } = usePath();
+  const set = (lanes: Lane[]) => changeRecipe({ ...recipe, lanes });
   const change = (i: number, part: Partial<Lane>) => set(recipe.lanes.map((lane, at) => (at === i ? { ...lane, ...part } : lane)));
   return (
     <>
@@ -43,7 +44,9 @@ export function SoundSettings({ setup, onRecipe }: StationSettingsProps) {
       {recipe.lanes.length < mostLanes && (
         <Button quiet onClick={() => set([...recipe.lanes, { name: `Lane ${recipe.lanes.length + 1}`, sources: ['game'], codec: 'flac', bitrateKbps: 160 }])}><Icon name="plus" />A further lane</Button>
       )}
-      <p className="small soft" style={{ marginTop: 8 }}>48 kHz stereo. All three sources are the practice game’s stand-ins. Players play the first lane only; editors see all of them.</p>
+      <SettingRow setting="lanes" label="Lanes" note="48 kHz stereo. All three sources are the practice game’s stand-ins.">
+        <span>Players play the first lane only; editors see all of them.</span>
+      </SettingRow>
     </>
   );
 }

@@ -1,44 +1,50 @@
-import type { Forecast } from '@mellow/core';
-import { formatMs } from '@mellow/core';
-import type { DriveState, Machine, PathPlaceName, Recipe, Setup } from '@mellow/model';
+import { formatMs, resetStation, settingFacts, settingKeys } from '@mellow/core';
+import type { PathPlaceName } from '@mellow/model';
+import { Button } from '../../parts/Button';
 import { stationWords } from '../../parts/Ribbon';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { allSettingsToggled } from '../../store/uiSlice';
 import { CaptureSettings } from './CaptureSettings';
 import { DriveSettings } from './DriveSettings';
 import { EncodeSettings } from './EncodeSettings';
 import { GameSettings } from './GameSettings';
 import { PackSettings } from './PackSettings';
+import { usePath } from './pathContext';
 import { SizeSettings } from './SizeSettings';
 import { SoundSettings } from './SoundSettings';
-
-export interface StationSettingsProps {
-  setup: Setup;
-  drives: DriveState[];
-  machine: Machine | null;
-  onRecipe: (recipe: Recipe) => void;
-}
 
 const settingsOf = {
   game: GameSettings, capture: CaptureSettings, size: SizeSettings, encode: EncodeSettings, pack: PackSettings, drive: DriveSettings, sound: SoundSettings,
 } as const;
 
+/** Settings behind "all": so many of the encoder's and of the game's. */
+const encodeCount = settingKeys.filter((key) => settingFacts[key].station === 'encode').length;
+const moreOf: Partial<Record<PathPlaceName, string>> = { encode: `All ${encodeCount} settings`, game: 'All 15 facts' };
+
 /** The chosen station's settings. */
-export function StationSheet({ station, forecast, ...props }: StationSettingsProps & { station: PathPlaceName; forecast: Forecast }) {
+export function StationSheet({ station }: { station: PathPlaceName }) {
+  const { forecast, recipe, setup, change } = usePath();
+  const all = useAppSelector((state) => state.ui.allSettings);
+  const dispatch = useAppDispatch();
   const Settings = settingsOf[station];
-  const load = station === 'sound' ? null : (forecast.loadsFrom?.summary?.loads[station] ?? null);
-  const from = forecast.loadsFrom;
+  const load = station === 'sound' ? null : forecast.loads[station];
+  const more = moreOf[station];
+  const reset = station === 'game' ? recipe : resetStation(recipe, setup.start, station);
+  const moved = JSON.stringify(reset) !== JSON.stringify(recipe);
+  const figure = (value: number): string => (load?.unit === 'MB/s' ? `${value.toFixed(1)} MB/s` : formatMs(value));
   return (
     <>
       <div className="sheet-head">
         <h2>{stationWords[station]}</h2>
-        <span className="soft">
-          {load && from
-            ? `${formatMs(load.busiestMs)} in the busiest 1 %, usually ${formatMs(load.usualMs)}, in trial ${from.number}${forecast.loadsAreOfThisRecipe ? '' : ' of another recipe'}`
-            : station === 'sound'
-              ? 'the lanes of the file, each with the sources that feed it'
-              : 'its load is known after a trial'}
+        <span className="soft" title={load ? `${load.origin}: ${load.from}` : undefined}>
+          {load ? `${figure(load.busiest)} in the busiest 1 %, usually ${figure(load.usual)}; ${load.origin}` : station === 'sound' ? 'the lanes of the file, each with the sources that feed it' : station === 'size' ? 'no work here: the pictures pass as they are' : 'its load is not known yet'}
+        </span>
+        <span className="sheet-head-actions">
+          {moved && <Button quiet onClick={() => change(reset)}>Back to start</Button>}
+          {more && <button type="button" className="link" aria-expanded={all} onClick={() => dispatch(allSettingsToggled())}>{all ? 'Few settings' : more}</button>}
         </span>
       </div>
-      <Settings {...props} />
+      <Settings />
     </>
   );
 }

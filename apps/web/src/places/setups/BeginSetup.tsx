@@ -1,12 +1,12 @@
 import { useNavigate } from 'react-router';
 import { purposeWords } from '@mellow/core';
-import { purposes, type Purpose } from '@mellow/model';
+import { briefSchema, purposes, type Purpose } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
 import { useAddSetupMutation, useSetupsQuery } from '../../store/api';
 
 const sessionMinutes: Record<Purpose, number> = { 'long-play': 90, 'short-film': 15, 'slow-motion': 10, lesson: 45, master: 10, light: 60 };
 
-/** A purpose chosen is a setup begun: its starting recipe follows. */
+/** A purpose chosen is a setup begun; the brief asks what else matters for it. */
 export function useBeginSetup(): (purpose: Purpose) => Promise<void> {
   const navigate = useNavigate();
   const [add] = useAddSetupMutation();
@@ -16,8 +16,8 @@ export function useBeginSetup(): (purpose: Purpose) => Promise<void> {
     const names = new Set(setups.map((s) => s.name));
     let name = base;
     for (let i = 2; names.has(name); i++) name = `${base} ${i}`;
-    const result = await add({ name, brief: { purpose, sessionMinutes: sessionMinutes[purpose] } });
-    if (result.data) void navigate(`/setups/${result.data.id}/path`);
+    const result = await add({ name, brief: briefSchema.parse({ purpose, sessionMinutes: sessionMinutes[purpose] }) });
+    if (result.data) void navigate(`/setups/${result.data.id}/brief`);
   };
 }
 

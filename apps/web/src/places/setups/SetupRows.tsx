@@ -4,7 +4,9 @@ import type { Setup, Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Profile } from '../../parts/Profile';
 import { Still } from '../../parts/Still';
-import { hourlyBits, setupState, type SetupState } from './setupState';
+import { useHourlyBits } from '../../forecast/useForecastContext';
+import { useMachinesQuery } from '../../store/api';
+import { setupState, type SetupState } from './setupState';
 import './Setups.css';
 
 function StateMark({ kind }: { kind: SetupState['kind'] }) {
@@ -21,10 +23,13 @@ function StateMark({ kind }: { kind: SetupState['kind'] }) {
 
 /** Setups in rows: what they are, how loaded, how large, how they stand, what comes next. */
 export function SetupRows({ setups, takes, main, onRemove }: { setups: Setup[]; takes: Take[]; main: string | null; onRemove?: (setup: Setup) => void }) {
+  const hourlyBits = useHourlyBits();
+  const { data: machines = [] } = useMachinesQuery();
   return (
     <ul className="setup-rows">
       {setups.map((setup) => {
         const trials = takes.filter((t) => t.setupId === setup.id);
+        const machine = machines.find((m) => m.id === setup.machineId) ?? null;
         const state = setupState(setup, trials);
         const bits = hourlyBits(setup, trials);
         const size = bits === null ? null : bytesParts(bytesPerHour(bits));
@@ -34,7 +39,7 @@ export function SetupRows({ setups, takes, main, onRemove }: { setups: Setup[]; 
             <span className="setup-still"><Still takeId={shown?.id ?? null} /></span>
             <div className="setup-words">
               <h2><Link to={`/setups/${setup.id}/path`}>{setup.name}</Link>{setup.demo && <span className="demo-tag" style={{ marginLeft: 8 }}>demo</span>}</h2>
-              <p>{setup.game.title} on {setup.demo ? 'the demo’s PC' : 'this PC'}</p>
+              <p>{setup.game.title} on {machine?.origin === 'simulated' ? <>{machine.name} <span className="demo-tag">simulated</span></> : setup.demo ? 'the demo’s PC' : 'this PC'}</p>
               <p className="soft">{formatSize(setup.draft.size.widthPx, setup.draft.size.heightPx)} at {formatRate(setup.draft.rate)}, {purposeWords[setup.brief.purpose].name.toLowerCase()}</p>
             </div>
             <span className="setup-profile">{shown?.summary ? <Profile loads={shown.summary.loads} /> : <span className="small soft">no load yet</span>}</span>

@@ -1,4 +1,4 @@
-import { forecastOf, formatCount, recipeClashes, recipeDifferences } from '@mellow/core';
+import { formatCount, recipeClashes, recipeDifferences } from '@mellow/core';
 import type { Setup, Take } from '@mellow/model';
 
 export interface SetupState {
@@ -25,5 +25,3 @@ export function setupState(setup: Setup, trials: readonly Take[]): SetupState {
   if (tried.verdict?.mark === 'keep') return { kind: 'ready', word: 'Tried and kept', text: counts, next: { label: `See trial ${tried.number}`, to: `/takes/${tried.id}` } };
   return { kind: 'look', word: tried.verdict?.mark === 'rescued' ? 'Rescued' : 'Look again', text: tried.verdict?.mark === 'rescued' ? `Trial ${tried.number} was cut off; ${tried.summary ? formatCount(tried.summary.filed) : 'no'} pictures were rescued.` : counts, next: { label: `See trial ${tried.number}`, to: `/takes/${tried.id}` } };
 }
-
-export const hourlyBits = (setup: Setup, trials: readonly Take[]): number | null => forecastOf(setup.draft, trials).bitsPerSecond?.value ?? null;

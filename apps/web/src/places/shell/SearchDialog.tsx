@@ -25,11 +25,14 @@ export function SearchDialog() {
     { label: 'Start', group: 'Places', act: to('/') },
     { label: 'Setups', group: 'Places', act: to('/setups') },
     { label: 'Takes', group: 'Places', act: to('/takes') },
+    { label: 'Machine', group: 'Places', act: to('/machine') },
     ...setups.flatMap((s) => [
+      { label: `${s.name}, brief`, group: 'Setups', act: to(`/setups/${s.id}/brief`) },
       { label: `${s.name}, path`, group: 'Setups', act: to(`/setups/${s.id}/path`) },
       { label: `${s.name}, trials`, group: 'Setups', act: to(`/setups/${s.id}/trials`) },
     ]),
     ...takes.map((t) => ({ label: `${setups.find((s) => s.id === t.setupId)?.name ?? 'Setup'}, trial ${t.number}`, group: 'Takes', act: to(`/takes/${t.id}`) })),
+    ...setups.map((s) => ({ label: `Recipe card of ${s.name}`, group: 'Actions', act: to(`/setups/${s.id}/card`) })),
     { label: 'Show the keys', group: 'Actions', act: () => void dispatch(keysToggled()) },
   ];
   return (

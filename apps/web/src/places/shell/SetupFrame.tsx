@@ -5,7 +5,7 @@ import { NavLink, Outlet, useNavigate, useOutletContext, useParams } from 'react
 import type { Setup, Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
-import { useSetupsQuery, useTakesQuery } from '../../store/api';
+import { useMachinesQuery, useSetupsQuery, useTakesQuery } from '../../store/api';
 import { QueryGate } from './QueryGate';
 
 interface SetupContext {
@@ -19,6 +19,7 @@ interface SetupContext {
 export const useSetup = (): SetupContext => useOutletContext<SetupContext>();
 
 const steps = [
+  { to: 'brief', name: 'Brief' },
   { to: 'path', name: 'Path' },
   { to: 'trials', name: 'Trials' },
   { to: 'roll', name: 'Roll' },
@@ -55,6 +56,8 @@ function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trial
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [tools, setTools] = useState<HTMLElement | null>(null);
   const navigate = useNavigate();
+  const { data: machines = [] } = useMachinesQuery();
+  const machine = machines.find((m) => m.id === setup.machineId);
   return (
     <div className="page">
       <div className="steps-line">
@@ -77,7 +80,7 @@ function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trial
             </span>
           ))}
         </nav>
-        {setup.demo && <span className="demo-tag">demo</span>}
+        {machine?.origin === 'simulated' ? <span className="demo-tag" title="Times and losses come from the model, not from a measurement">{machine.name}, simulated</span> : setup.demo && <span className="demo-tag">demo</span>}
         <div className="steps-line-tools" ref={setTools} />
       </div>
       <Outlet context={{ setup, trials, tools } satisfies SetupContext} />

@@ -16,6 +16,7 @@ const places = [
   { to: '/', name: 'Start' },
   { to: '/setups', name: 'Setups' },
   { to: '/takes', name: 'Takes' },
+  { to: '/machine', name: 'Machine' },
 ];
 
 /** The slim bar on top, and what belongs to every place. */

@@ -3,7 +3,7 @@ import type { DemoState, DriveState, Setup, Take } from '@mellow/model';
 import { Link } from 'react-router';
 import { useDemoQuery, useDrivesQuery, useSetupsQuery, useTakesQuery } from '../../store/api';
 import { BeginSetup } from '../setups/BeginSetup';
-import { hourlyBits } from '../setups/setupState';
+import { useHourlyBits } from '../../forecast/useForecastContext';
 import { SetupRows } from '../setups/SetupRows';
 import { setupsSentence } from '../setups/SetupsPlace';
 import { QueryGate } from '../shell/QueryGate';
@@ -50,6 +50,7 @@ function Start({ setups, takes, drives, demo }: { setups: Setup[]; takes: Take[]
 }
 
 export function Drives({ drives, setups, takes }: { drives: DriveState[]; setups: Setup[]; takes: Take[] }) {
+  const hourlyBits = useHourlyBits();
   return (
     <section className="start-drives">
       <h2>Room on the drives</h2>

@@ -3,7 +3,7 @@ import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 
 /** The path of the file, copied with one press. */
-export function CopyPath({ path }: { path: string }) {
+export function CopyPath({ path, what = 'file' }: { path: string; what?: string }) {
   const [said, setSaid] = useState<'idle' | 'copied' | 'refused'>('idle');
   if (!path) return null;
   const copy = async () => {
@@ -16,7 +16,7 @@ export function CopyPath({ path }: { path: string }) {
   };
   return (
     <>
-      <Button quiet onClick={() => void copy()} label="Copy the path of the file"><Icon name={said === 'copied' ? 'check' : 'copy'} />{said === 'copied' ? 'Path copied' : 'Copy path'}</Button>
+      <Button quiet onClick={() => void copy()} label={`Copy the path of the ${what}`}><Icon name={said === 'copied' ? 'check' : 'copy'} />{said === 'copied' ? 'Path copied' : what === 'file' ? 'Copy path' : `${what} path`}</Button>
       <span className="visually-hidden" role="status">{said === 'copied' ? `Copied: ${path}` : ''}</span>
       {said === 'refused' && <input className="pick n" readOnly value={path} aria-label="Path of the file" autoFocus onFocus={(event) => event.currentTarget.select()} />}
     </>

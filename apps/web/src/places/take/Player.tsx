@@ -1,5 +1,5 @@
 import { useImperativeHandle, useRef, useState, type Ref } from 'react';
-import { formatSeconds } from '@mellow/core';
+import { encoderFacts, formatSeconds } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
@@ -56,7 +56,7 @@ export function Player({ take, onTime, ref }: { take: Take; onTime: (seconds: nu
           event.currentTarget.currentTime = resume.current ?? Math.min(lengthS * 0.45, lengthS);
           resume.current = null;
         }}
-        onError={() => setProblem('This page cannot play the file. It lies on the drive, whole; any player opens it.')}
+        onError={() => setProblem(`This page cannot play ${encoderFacts[take.recipe.encode.encoder].standard}${take.recipe.encode.pixels === '4:2:0' ? '' : ` in ${take.recipe.encode.pixels}`}. The file lies on the drive, whole, and was read back; a desktop player opens it.`)}
       />
       {problem && <p className="player-problem" role="alert">{problem}</p>}
       <figcaption className="player-bar">

@@ -14,6 +14,8 @@ import { Facts } from './Facts';
 import { Findings } from './Findings';
 import { Player, type PlayerHandle } from './Player';
 import { TakeLog } from './TakeLog';
+import { Predicted } from './Predicted';
+import { Rewrap } from './Rewrap';
 import { Timeline } from './Timeline';
 import './Take.css';
 
@@ -50,9 +52,11 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         {setup ? <Link className="soft quiet-link take-setup" to={`/setups/${setup.id}/trials`}>{setup.name}</Link> : <span className="soft">a removed setup</span>}
         <Icon name="right" />
         <b style={{ whiteSpace: 'nowrap' }}>Trial {take.number}</b>
-        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, measured on {take.demo ? 'the demo’s PC' : take.machine.name}</span>
+        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, {take.machine.origin === 'simulated' ? `times from the model of ${take.machine.name}` : `measured on ${take.demo ? 'the demo’s PC' : take.machine.name}`}</span>
+        {take.machine.origin === 'simulated' && <span className="demo-tag" title="Picture, sound and bytes are real; times and losses come from the model">simulated</span>}
         <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
+          <Rewrap take={take} />
           <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download><Icon name="table" />Ledger, CSV</Button>
           <Button quiet onClick={() => setDeleting(true)}><Icon name="trash" />Delete</Button>
           {setup && <Button disabled={trial.blocked} busy={trial.busy} onClick={() => void again()}><Icon name="again" />Repeat unchanged</Button>}
@@ -76,6 +80,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Facts take={take} />
             <Findings take={take} onJump={(us) => seek(us / 1e6)} />
           </div>
+          <Predicted take={take} />
           <Timeline take={take} timeS={timeS} onSeek={seek} onPlay={() => player.current?.toggle()} />
         </>
       ) : (

@@ -1,0 +1,12 @@
+import type { Take } from '@mellow/model';
+import { Button } from '../../parts/Button';
+import { useRewrapTakeMutation } from '../../store/api';
+import { CopyPath } from './CopyPath';
+
+/** A plain MP4 beside the take, its tracks copied and read back; the take stays as it is. */
+export function Rewrap({ take }: { take: Take }) {
+  const [rewrap, { isLoading }] = useRewrapTakeMutation();
+  if (!take.facts || take.recipe.container === 'mp4') return null;
+  if (take.rewrappedPath) return <CopyPath path={take.rewrappedPath} what="MP4" />;
+  return <Button quiet busy={isLoading} onClick={() => void rewrap(take.id)}>Make an MP4</Button>;
+}
