@@ -2,9 +2,9 @@ import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync, statSync, writeFile
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { formatBytes, plainPracticeGame } from '@mellow/core';
+import { demoMachines, formatBytes, plainPracticeGame } from '@mellow/core';
 import { ledgerNames } from '@mellow/engine';
-import { briefSchema, endedStates, type BriefInput, type DemoManifest, type LiveState, type PracticeGame, type Recipe, type Setup, type Take } from '@mellow/model';
+import { briefSchema, endedStates, gameFactsSchema, type BriefInput, type DemoManifest, type LiveState, type PracticeGame, type Recipe, type Setup, type Take } from '@mellow/model';
 import { demoDriveId } from '../apps/server/src/services/demo';
 import { thisMachine } from '../apps/server/src/services/machineFacts';
 import { openServices, type Services } from '../apps/server/src/services/services';
@@ -14,6 +14,7 @@ import { openServices, type Services } from '../apps/server/src/services/service
  * Nothing is written by hand. npm run demo:build
  */
 const target = fileURLToPath(new URL('./takes', import.meta.url));
+const demoPcName = 'the PC the demo was made on';
 const largestFileBytes = 4_000_000;
 const largestTotalBytes = 25_000_000;
 const aac = (lanes: Recipe['lanes']): Recipe['lanes'] => lanes.map((lane) => ({ ...lane, codec: 'aac', bitrateKbps: 96 }));
@@ -25,7 +26,9 @@ try {
   const comets = await longPlay(services);
   const slow = await slowMotion(services);
   const light = await asLightAsItGets(services);
-  await exportDemo(services, [comets, slow, light]);
+  await services.machines.bringInDemo();
+  const simulated = [await valeFilm(services), await cathedralSlowMotion(services), await wrenLight(services)];
+  await exportDemo(services, [comets, slow, light, ...simulated]);
 } finally {
   await services.recorder.shutDown();
   await services.store.close();
@@ -66,8 +69,40 @@ async function asLightAsItGets(s: Services): Promise<Setup> {
   return s.setups.get(setup.id);
 }
 
-async function begin(s: Services, name: string, brief: BriefInput, game: Partial<PracticeGame>, recipe: (start: Recipe) => Recipe): Promise<Setup> {
-  const setup = await s.setups.create({ name, brief: briefSchema.parse(brief), game: { ...plainPracticeGame, ...game } });
+/** On a simulated machine: a calm game at its display's size, filed smaller by the card's own block. */
+async function valeFilm(s: Services): Promise<Setup> {
+  const facts = gameFactsSchema.parse({ freeFps: 96, motion: 'calm', driveId: 'kestrel-games', windowMode: 'borderless', memoryGb: 6, smallTextPx: 16 });
+  const setup = await begin(s, 'Vale seasons film', { purpose: 'short-film', sessionMinutes: 15, uploadMbps: 40 }, { title: 'Harrow Vale', seed: 71, widthPx: 2560, heightPx: 1440, capFps: 60, motion: 0.2, facts }, (r) => r, 'kestrel');
+  await trial(s, setup.id, 4);
+  return s.setups.get(setup.id);
+}
+
+/** On a simulated machine: more frames than the game gives, then fewer. */
+async function cathedralSlowMotion(s: Services): Promise<Setup> {
+  const facts = gameFactsSchema.parse({ freeFps: 104, motion: 'middling', driveId: 'kestrel-games', memoryGb: 11, antiCheat: 'usual' });
+  const setup = await begin(s, 'Cathedral slow motion', { purpose: 'slow-motion', sessionMinutes: 10, slowPercent: 50 }, { title: 'Tin Cathedral', seed: 90, widthPx: 2560, heightPx: 1440, capFps: null, motion: 0.4, detail: 1, facts }, (r) => ({
+    ...r, rate: { num: 120, den: 1 }, size: { ...r.size, widthPx: 1280, heightPx: 720 }, encode: { ...r.encode, effort: 'most-thorough', quality: 28 },
+  }), 'kestrel');
+  await trial(s, setup.id, 4);
+  await change(s, setup.id, (r) => ({ ...r, encode: { ...r.encode, effort: 'light' } }));
+  await trial(s, setup.id, 4);
+  return s.setups.get(setup.id);
+}
+
+/** On a simulated weak laptop: first as on a strong PC, then what the advice leads to. */
+async function wrenLight(s: Services): Promise<Setup> {
+  const facts = gameFactsSchema.parse({ freeFps: 70, motion: 'fast', driveId: 'wren-disk', memoryGb: 3, limiters: ['battery saving'], extras: ['browser'] });
+  const setup = await begin(s, 'Wren: as light as it gets', { purpose: 'light', sessionMinutes: 60 }, { seed: 12, widthPx: 1366, heightPx: 768, capFps: 60, facts }, (r) => ({
+    ...r, rate: { num: 60, den: 1 }, size: { ...r.size, widthPx: 1366, heightPx: 768 }, encode: { ...r.encode, quality: 26, effort: 'middle' },
+  }), 'wren');
+  await trial(s, setup.id, 5);
+  await change(s, setup.id, (r) => ({ ...r, rate: { num: 30, den: 1 }, size: { ...r.size, widthPx: 1138, heightPx: 640 }, encode: { ...r.encode, effort: 'lightest', keyDistanceFrames: 60 } }));
+  await trial(s, setup.id, 5);
+  return s.setups.get(setup.id);
+}
+
+async function begin(s: Services, name: string, brief: BriefInput, game: Partial<PracticeGame>, recipe: (start: Recipe) => Recipe, machineId?: string): Promise<Setup> {
+  const setup = await s.setups.create({ name, brief: briefSchema.parse(brief), game: { ...plainPracticeGame, ...game }, ...(machineId ? { machineId } : {}) });
   return s.setups.setDraft(setup.id, recipe(setup.draft));
 }
 
@@ -115,12 +150,14 @@ async function exportDemo(s: Services, setups: Setup[]): Promise<void> {
     const bytes = statSync(take.filePath).size;
     if (bytes > largestFileBytes) throw new Error(`${media} has ${formatBytes(bytes)}; a file of the demo may have ${formatBytes(largestFileBytes)}.`);
     total += bytes;
-    takes.push({ ...take, demo: true, driveId: demoDriveId, fileName: media, filePath: media, machine: { ...take.machine, name: 'the PC the demo was made on' } });
+    takes.push({ ...take, demo: true, driveId: demoDriveId, fileName: media, filePath: media, rewrappedPath: '', machine: take.machine.origin === 'simulated' ? take.machine : { ...take.machine, name: demoPcName } });
   }
   if (total > largestTotalBytes) throw new Error(`The demo has ${formatBytes(total)}, more than ${formatBytes(largestTotalBytes)}.`);
-  const onDemoDrive = (recipe: Recipe): Recipe => ({ ...recipe, driveId: demoDriveId });
+  // The drives of a simulated machine come with it; those of this PC do not leave it.
+  const own = new Set(demoMachines.flatMap((machine) => machine.drives.map((drive) => drive.id)));
+  const onDemoDrive = (recipe: Recipe): Recipe => (own.has(recipe.driveId) ? recipe : { ...recipe, driveId: demoDriveId });
   const manifest: DemoManifest = {
-    version: 1, madeAt: new Date().toISOString(), madeOn: { ...thisMachine(), name: 'the PC the demo was made on' },
+    version: 1, madeAt: new Date().toISOString(), madeOn: { ...thisMachine(), name: demoPcName },
     setups: setups.map((setup) => ({ ...setup, demo: true, draft: onDemoDrive(setup.draft), start: onDemoDrive(setup.start), undoDepth: 0, versions: setup.versions.map((v) => ({ ...v, recipe: onDemoDrive(v.recipe) })) })),
     takes: takes.map((take) => ({ ...take, recipe: onDemoDrive(take.recipe) })),
   };

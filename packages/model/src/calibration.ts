@@ -35,8 +35,10 @@ export const calibrationSchema = z.object({
       othersCores: z.number(),
     }),
   ),
+  /** The PC the trials were made on, where it is another one than this. */
+  madeOn: z.string().nullable().default(null),
   /** Found / predicted of earlier trials: bits a second, and busiest of Encode. */
   errors: z.array(z.object({ trial: z.int(), bitsRatio: z.number().nullable(), encodeRatio: z.number().nullable() })),
 });
 export type Calibration = z.infer<typeof calibrationSchema>;
-export const noCalibration: Calibration = { rates: [], loads: [], errors: [] };
+export const noCalibration: Calibration = { rates: [], loads: [], madeOn: null, errors: [] };

@@ -11,12 +11,15 @@ describe('the rail', () => {
     const [value, setValue] = useState('light');
     return <Rail label="Effort" hue="encode" value={value} start="light" choices={[{ value: 'light', label: 'light' }, { value: 'middle', label: 'middle' }, { value: 'av1', label: 'AV1', unreachable: 'not in this PC' }]} onChange={(v) => { setValue(v); onChange(v); }} />;
   }
-  it('is a group of radio buttons: arrows move the bead, an unreachable choice gives its reason', async () => {
+  it('is a group of radio buttons: arrows move along it, space chooses, an unreachable choice gives its reason', async () => {
     const seen: string[] = [];
     render(<Tried onChange={(v) => seen.push(v)} />);
     expect(screen.getByRole('radiogroup', { name: 'Effort' })).toBeInTheDocument();
     screen.getByRole('radio', { name: 'light' }).focus();
     await userEvent.keyboard('{ArrowRight}');
+    expect(screen.getByRole('radio', { name: 'middle' })).toHaveFocus();
+    expect(seen).toEqual([]);
+    await userEvent.keyboard(' ');
     expect(seen).toEqual(['middle']);
     expect(screen.getByRole('radio', { name: 'middle' })).toBeChecked();
     expect(screen.getByRole('radio', { name: 'AV1' })).toBeDisabled();

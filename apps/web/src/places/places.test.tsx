@@ -3,36 +3,33 @@ import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
-import { plainPracticeGame, recipeClashes, startRecipe, type Forecast } from '@mellow/core';
-import { causes, fates, stationNames, type DriveState, type LiveTake, type Setup, type Take } from '@mellow/model';
+import { plainPracticeGame, startRecipe } from '@mellow/core';
+import { causes, fates, stationNames, type LiveTake, type Take } from '@mellow/model';
 import { Ribbon, type RibbonStation } from '../parts/Ribbon';
 import { createStore } from '../store/store';
-import { Advice } from './path/Advice';
 import { soundWords, stationChoices } from './path/pathWords';
 import { LastMinute } from './roll/LastMinute';
 import { Facts } from './take/Facts';
 import { Findings } from './take/Findings';
+import { Predicted } from './take/Predicted';
 import { TrialRows } from './trials/TrialRows';
 
 const recipe = startRecipe({ purpose: 'long-play', sessionMinutes: 90 }, plainPracticeGame, 'footage');
-const setup: Setup = {
-  id: 's', name: 'Comets', demo: false, game: plainPracticeGame, brief: { purpose: 'long-play', sessionMinutes: 90 }, draft: recipe, start: recipe, undoDepth: 0, versions: [], createdAt: '',
-};
-const drive: DriveState = { id: 'footage', name: 'Footage', folder: '/srv', quotaBytes: null, writeBytesPerSecond: null, freeBytes: 1e11, totalBytes: 2e11, takesBytes: 0, kind: 'solid state', problem: null };
+const drive = { name: 'Footage', kind: 'solid state' as const };
 const run = (meanFps: number, low: number | null) => ({ seconds: 5, frames: 600, meanFps, onePercentLowFps: low, slowestMs: [14.2, 12] });
 const counts = (names: readonly string[], given: Record<string, number>) => Object.fromEntries(names.map((name) => [name, given[name] ?? 0]));
 
 function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
   return {
     id: `t${number}`, setupId: 's', number, kind: 'trial', state: 'closed', end: 'length', endText: null, recipeVersion: number, recipe, game: plainPracticeGame,
-    machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's' }, demo: false, clock: 'real', lengthS: 10, createdAt: `2026-11-25T0${number}:00:00Z`, driveId: 'footage',
+    machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' }, demo: false, clock: 'real', lengthS: 10, createdAt: `2026-11-25T0${number}:00:00Z`, driveId: 'footage',
     fileName: 'x.mkv', filePath: '/srv/x.mkv', facts: { bytes: 4e6, picture: { pictureBytes: 3e6 }, durationUs: 1e7, lanes: [] } as unknown as Take['facts'],
     summary: {
       due: 600, filed: 600 - lost, fates: counts(fates, { new: 600 - lost, 'encode-miss': lost }), causes: counts(causes, { 'queue-full': lost }),
       loads: Object.fromEntries(stationNames.map((name) => [name, { usualMs: 4, busiestMs: 8, budgetMs: 16.7 }])),
     } as unknown as Take['summary'],
     playCost: { without: run(124, null), with: run(117, null) },
-    verdict: { mark: lost ? 'look' : 'keep', sentence: lost ? 'Look again.' : 'Keep it.', facts: [], findings: [] }, fileOffsetUs: 0, tailFrames: 0, ...change,
+    verdict: { mark: lost ? 'look' : 'keep', sentence: lost ? 'Look again.' : 'Keep it.', facts: [], findings: [] }, prediction: null, rewrappedPath: '', fileOffsetUs: 0, tailFrames: 0, ...change,
   };
 }
 
@@ -64,33 +61,6 @@ describe('trials in rows', () => {
   });
 });
 
-describe('advice', () => {
-  const known: Forecast = { bitsPerSecond: { value: 9.6e6, low: 8e6, high: 11e6 }, origin: 'measured', originText: 'measured by trial 1', loadsFrom: null, loadsAreOfThisRecipe: true };
-  it('puts a clash first, and its remedy is one press', async () => {
-    const clashing = { ...setup, draft: { ...recipe, encode: { ...recipe.encode, bFrames: 2, lowDelay: true } } };
-    const applied: number[] = [];
-    show(<Advice setup={clashing} trials={[]} forecast={known} clashes={recipeClashes(clashing.draft)} drive={drive} onRecipe={(r) => applied.push(r.encode.bFrames)} />);
-    await userEvent.click(screen.getByRole('button', { name: 'Set B-frames to 0' }));
-    expect(applied).toEqual([0]);
-  });
-  it('shows rates by the formulas of common practice: 9.6 Mb/s is 72 MB a minute and 13.9 min a gigabyte', () => {
-    show(<Advice setup={setup} trials={[trial(1)]} forecast={known} clashes={[]} drive={drive} onRecipe={() => {}} />);
-    expect(screen.getByText('72.0')).toBeInTheDocument();
-    expect(screen.getByText('13.9')).toBeInTheDocument();
-    expect(screen.getByText(/117.0 fps/)).toBeInTheDocument();
-    expect(screen.getByText(/one pair, no interval yet/)).toBeInTheDocument();
-  });
-  it('shows nothing as known before a trial', () => {
-    show(<Advice setup={setup} trials={[]} forecast={{ ...known, bitsPerSecond: null, originText: 'a trial will tell' }} clashes={[]} drive={drive} onRecipe={() => {}} />);
-    expect(screen.getByText('Next: make a trial of this recipe')).toBeInTheDocument();
-    expect(screen.getAllByText('?')).toHaveLength(2);
-  });
-  it('says when the drive is not there', () => {
-    show(<Advice setup={setup} trials={[]} forecast={known} clashes={[]} drive={{ ...drive, problem: '/srv is not there. Plug the drive in.' }} onRecipe={() => {}} />);
-    expect(screen.getByText(/Plug the drive in/)).toBeInTheDocument();
-  });
-});
-
 describe('a take’s facts and findings', () => {
   it('mark what does not hold by more than colour', () => {
     const take = trial(1, { verdict: { mark: 'look', sentence: '', findings: [], facts: [{ name: 'Colour', asked: 'Rec. 709', found: 'unspecified', holds: false }, { name: 'Length', asked: '4 s', found: '4 s', holds: true }] } });
@@ -105,6 +75,14 @@ describe('a take’s facts and findings', () => {
     show(<Findings take={trial(1, { verdict: { mark: 'look', sentence: '', facts: [], findings: [finding] } })} onJump={(us) => jumps.push(us)} />);
     await userEvent.click(screen.getByRole('button', { name: 'See 2.38 s' }));
     expect(jumps).toEqual([2_380_000]);
+  });
+  it('stand beside what was predicted, in its range or out of it', () => {
+    const busiestMs = Object.fromEntries(stationNames.map((name) => [name, name === 'encode' ? 10 : null])) as Record<(typeof stationNames)[number], number | null>;
+    const prediction = { madeAt: '', bitsPerSecond: { value: 4e6, low: 3.5e6, high: 4.5e6 }, busiestMs, missesPerMinute: { value: 0, low: 0, high: 0.2 }, gameFps: { without: 124, with: 120 } };
+    show(<Predicted take={trial(1, { prediction }, 12)} />);
+    expect(screen.getByRole('row', { name: /^Size/, hidden: true })).toHaveTextContent('3.20 Mb/s−20 %, out of its range');
+    expect(screen.getByRole('row', { name: /^Encode, busiest/, hidden: true })).toHaveTextContent('10.0 ms8.0 ms−20 %');
+    expect(screen.getByRole('row', { name: /^Misses/, hidden: true })).toHaveTextContent('72.0, 12 lost+72.0, out of its range');
   });
   it('say so when nothing stands out', () => {
     show(<Findings take={trial(1)} onJump={() => {}} />);

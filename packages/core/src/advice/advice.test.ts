@@ -17,7 +17,7 @@ const machine = (part: Partial<NonNullable<ForecastContext['machine']>>): Contex
 const drives = (change: (d: ForecastContext['drives'][number]) => ForecastContext['drives'][number], facts: ContextChange['facts'] = {}): ContextChange => ({ facts, context: { drives: testContext().drives.map(change) } });
 const trialLoads = (part: Partial<Calibration['loads'][number]> = {}): ContextChange => {
   const recipe = testContext().start;
-  return { context: { calibration: { rates: [], errors: [], loads: [{ trial: 3, recipe, gameSize: { widthPx: 1920, heightPx: 1080 }, cores: 8, stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null }, gameProcessorUs: null, gameFpsWithout: null, othersCores: 0.1, ...part }] } } };
+  return { context: { calibration: { rates: [], errors: [], madeOn: null, loads: [{ trial: 3, recipe, gameSize: { widthPx: 1920, heightPx: 1080 }, cores: 8, stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null }, gameProcessorUs: null, gameFpsWithout: null, othersCores: 0.1, ...part }] } } };
 };
 type Case = [ContextChange, ...((r: Recipe) => Recipe)[]];
 

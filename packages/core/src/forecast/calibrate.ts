@@ -25,6 +25,7 @@ export function calibrationOf(trials: readonly Take[]): Calibration {
   return {
     rates: newestFirst.flatMap((take) => rateProbeOf(take) ?? []).slice(0, 24),
     loads: newestFirst.filter((take) => take.summary && !take.summary.disturbed && lengthS(take) > 0).slice(0, 8).map((take) => loadsOf(take)),
+    madeOn: newestFirst.find((take) => take.demo && take.machine.origin === 'measured')?.machine.name ?? null,
     errors: newestFirst.flatMap((take) => errorOf(take) ?? []).slice(0, 24),
   };
 }

@@ -80,7 +80,7 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
 
 function basisOf({ calibration, machine }: ForecastContext): string {
   const trials = new Set([...calibration.rates.map((r) => r.trial), ...calibration.loads.map((l) => l.trial)]).size;
-  const where = machine?.origin === 'simulated' ? ` on ${machine.name}, simulated` : '';
+  const where = machine?.origin === 'simulated' ? ` on ${machine.name}, simulated` : calibration.madeOn ? ` on ${calibration.madeOn}` : '';
   if (!trials) return `before any trial${where}`;
   const error = usualError(calibration.errors.map((e) => e.bitsRatio));
   return `from ${trials} ${trials === 1 ? 'trial' : 'trials'}${where}${error === null ? '' : `, size within ${Math.max(1, Math.round(error * 100))} % so far`}`;

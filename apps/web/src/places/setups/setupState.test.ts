@@ -1,10 +1,10 @@
 import { plainPracticeGame, startRecipe } from '@mellow/core';
-import type { Setup, Take } from '@mellow/model';
+import { briefSchema, type Setup, type Take } from '@mellow/model';
 import { setupState } from './setupState';
 import { setupsSentence } from './SetupsPlace';
 
 const draft = startRecipe({ purpose: 'long-play', sessionMinutes: 90 }, plainPracticeGame, 'd');
-const setup: Setup = { id: 's', name: 'Comets', demo: false, game: plainPracticeGame, brief: { purpose: 'long-play', sessionMinutes: 90 }, draft, start: draft, undoDepth: 0, versions: [], createdAt: '' };
+const setup: Setup = { id: 's', name: 'Comets', demo: false, game: plainPracticeGame, brief: briefSchema.parse({ purpose: 'long-play', sessionMinutes: 90 }), draft, start: draft, machineId: 'this', locks: [], undoDepth: 0, versions: [], createdAt: '' };
 const trial = (change: Partial<Take>) => ({ id: 't', setupId: 's', number: 1, recipe: draft, recipeVersion: 1, summary: { due: 600, filed: 600 }, verdict: { mark: 'keep', sentence: '', facts: [], findings: [] }, facts: null, createdAt: '', ...change }) as Take;
 
 describe('how a setup stands', () => {
