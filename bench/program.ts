@@ -3,14 +3,17 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
-import { plainPracticeGame } from '@mellow/core';
-import { liveStateSchema, setupSchema, takeListSchema, takeResultSchema, type LiveState } from '@mellow/model';
-import { figure, type BenchResult } from './measure';
+import { z } from 'zod';
+import { errorOf, plainPracticeGame } from '@mellow/core';
+import { liveStateSchema, setupSchema, takeListSchema, takeResultSchema, type LiveState, type Take } from '@mellow/model';
+import { atMost, figure, type BenchResult } from './measure';
 
 /** The program as a whole: time to serving, lateness of the real clock, time to notice a dead recorder, cost of the page. */
 const root = fileURLToPath(new URL('..', import.meta.url));
 const port = 4879;
 const url = `http://127.0.0.1:${port}`;
+const executablePath = process.env['CHROMIUM_PATH'] ?? '/usr/bin/chromium';
+const browserArgs = ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--mellow-bench'];
 
 function startServer(data: string): ChildProcess {
   return spawn('npm', ['start', '--', '--fresh'], { cwd: root, stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' } });
@@ -74,16 +77,50 @@ export async function benchProgram(folder: string): Promise<BenchResult[]> {
   const take = takeListSchema.parse(await api('/takes'))[0];
   const { latenessUs } = takeResultSchema.parse(JSON.parse(readFileSync(join(data, 'takes', take?.id ?? '', 'result.json'), 'utf8')));
   if (latenessUs) results.push(figure('lateness of the real clock, median', latenessUs.median / 1000, 'ms'), figure('lateness of the real clock, 95 %', latenessUs.p95 / 1000, 'ms'));
+  if (take) results.push(...forecastErrors(take));
+  results.push(...(await longestTask(setup.id)));
   results.push(figure('time to notice a dead recorder', await noticeTimeMs(setup.id, data), 'ms'));
   await ended(second.child);
   return results;
 }
 
+/** How far the forecast was off from what the trial found. */
+function forecastErrors(take: Take): BenchResult[] {
+  const error = errorOf(take);
+  const due = take.summary?.due ?? 0;
+  const lost = due - (take.summary?.filed ?? 0);
+  return [
+    ...(error?.bitsRatio ? [figure('size of a first trial, found / predicted', error.bitsRatio, '')] : []),
+    ...(error?.encodeRatio ? [figure('busiest 1 % of Encode of a first trial, found / predicted', error.encodeRatio, '')] : []),
+    figure('misses of a first trial, found - predicted', due ? (lost * 6) - (take.prediction?.missesPerMinute.value ?? 0) : 0, 'a minute'),
+  ];
+}
+
+/** The longest task of the page while a bead is dragged along its rail. */
+async function longestTask(setupId: string): Promise<BenchResult[]> {
+  if (!existsSync(executablePath)) return [];
+  const browser = await chromium.launch({ executablePath, args: browserArgs });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${url}/setups/${setupId}/path`);
+  await page.locator('.strip-bars').waitFor();
+  const box = await page.locator('.number-rail .MuiSlider-root').first().boundingBox();
+  if (!box) throw new Error('The rail of quality is not on the page.');
+  // What the page does to come up is not what a drag asks of it.
+  await page.waitForTimeout(1500);
+  await page.evaluate('globalThis.longTasks = []; new PerformanceObserver((list) => list.getEntries().forEach((entry) => longTasks.push(entry.duration))).observe({ type: "longtask" });');
+  await page.mouse.move(box.x + box.width * 0.3, box.y + 10);
+  await page.mouse.down();
+  for (let i = 0; i <= 60; i++) await page.mouse.move(box.x + box.width * (0.3 + 0.008 * i), box.y + 10, { steps: 2 });
+  const tasks = z.array(z.number()).parse(await page.evaluate('globalThis.longTasks'));
+  await browser.close();
+  // A task under 50 ms is not reported by the browser.
+  return [atMost('longest task of the page while a bead is dragged (0: under 50)', Math.max(0, ...tasks), 'ms', 50)];
+}
+
 /** Processor share of the browser that shows the live path, of one core, over five seconds of rolling. */
 async function pageShare(setupId: string): Promise<BenchResult[]> {
-  const executablePath = process.env['CHROMIUM_PATH'] ?? '/usr/bin/chromium';
   if (!existsSync(executablePath)) return [];
-  const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--mellow-bench'] });
+  const browser = await chromium.launch({ executablePath, args: browserArgs });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${url}/setups/${setupId}/roll`);
   await until(async () => (((await state()).take?.elapsedUs ?? 0) > 1e6 ? true : null));

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { benchDrawing } from './drawing';
+import { benchForecast } from './forecast';
 import type { BenchResult } from './measure';
 import { benchPipeline } from './pipeline';
 import { benchProgram } from './program';
@@ -12,6 +13,7 @@ const folder = mkdtempSync(join(tmpdir(), 'mellow-bench-'));
 const results: BenchResult[] = [];
 try {
   results.push(...benchDrawing());
+  results.push(...benchForecast());
   results.push(...(await benchPipeline(folder)));
   results.push(...(await benchProgram(folder)));
 } finally {

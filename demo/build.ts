@@ -38,13 +38,13 @@ try {
 /** A recipe tuned step by step: a start, one change, one more, the last repeated to see the spread. */
 async function longPlay(s: Services): Promise<Setup> {
   const setup = await begin(s, 'Comets long play', { purpose: 'long-play', sessionMinutes: 90 }, {}, (r) => ({ ...r, lanes: aac(r.lanes), encode: { ...r.encode, quality: 26 } }));
-  await trial(s, setup.id, 8);
+  await trial(s, setup.id, 6);
   await change(s, setup.id, (r) => ({ ...r, encode: { ...r.encode, effort: 'light' } }));
-  await trial(s, setup.id, 8);
+  await trial(s, setup.id, 6);
   await change(s, setup.id, (r) => ({ ...r, encode: { ...r.encode, quality: 24 } }));
-  await trial(s, setup.id, 8);
+  await trial(s, setup.id, 6);
   // A trial without losses belongs in here; on a busy machine it can take some tries, and all of them stay.
-  for (let tries = 0; tries < 4 && (await trial(s, setup.id, 8)).verdict?.mark !== 'keep'; tries++);
+  for (let tries = 0; tries < 4 && (await trial(s, setup.id, 6)).verdict?.mark !== 'keep'; tries++);
   return s.setups.get(setup.id);
 }
 
@@ -73,7 +73,7 @@ async function asLightAsItGets(s: Services): Promise<Setup> {
 async function valeFilm(s: Services): Promise<Setup> {
   const facts = gameFactsSchema.parse({ freeFps: 96, motion: 'calm', driveId: 'kestrel-games', windowMode: 'borderless', memoryGb: 6, smallTextPx: 16 });
   const setup = await begin(s, 'Vale seasons film', { purpose: 'short-film', sessionMinutes: 15, uploadMbps: 40 }, { title: 'Harrow Vale', seed: 71, widthPx: 2560, heightPx: 1440, capFps: 60, motion: 0.2, facts }, (r) => r, 'kestrel');
-  await trial(s, setup.id, 4);
+  await trial(s, setup.id, 3);
   return s.setups.get(setup.id);
 }
 
@@ -93,7 +93,7 @@ async function cathedralSlowMotion(s: Services): Promise<Setup> {
 async function wrenLight(s: Services): Promise<Setup> {
   const facts = gameFactsSchema.parse({ freeFps: 70, motion: 'fast', driveId: 'wren-disk', memoryGb: 3, limiters: ['battery saving'], extras: ['browser'] });
   const setup = await begin(s, 'Wren: as light as it gets', { purpose: 'light', sessionMinutes: 60 }, { seed: 12, widthPx: 1366, heightPx: 768, capFps: 60, facts }, (r) => ({
-    ...r, rate: { num: 60, den: 1 }, size: { ...r.size, widthPx: 1366, heightPx: 768 }, encode: { ...r.encode, quality: 26, effort: 'middle' },
+    ...r, rate: { num: 60, den: 1 }, size: { ...r.size, widthPx: 1366, heightPx: 768 }, encode: { ...r.encode, quality: 26, effort: 'most-thorough' },
   }), 'wren');
   await trial(s, setup.id, 5);
   await change(s, setup.id, (r) => ({ ...r, rate: { num: 30, den: 1 }, size: { ...r.size, widthPx: 1138, heightPx: 640 }, encode: { ...r.encode, effort: 'lightest', keyDistanceFrames: 60 } }));

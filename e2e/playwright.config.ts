@@ -34,7 +34,7 @@ export default defineConfig({
   },
   projects: [
     { name: 'fresh', testMatch: /(fresh|badInput)\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4871' } },
-    { name: 'demo', testMatch: /demo\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4872' } },
+    { name: 'demo', testMatch: /(demo|tuning)\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4872' } },
   ],
   webServer: [start(4871, 'fresh', '--fresh'), start(4872, 'demo', '')],
   metadata: { folder },

@@ -17,6 +17,8 @@ export function watchErrors(page: Page): string[] {
 export async function smallSetup(page: Page): Promise<void> {
   await page.goto('/');
   await page.getByRole('button', { name: /As light as it gets/ }).first().click();
+  await expect(page).toHaveURL(/\/setups\/[^/]+\/brief/);
+  await page.getByRole('link', { name: 'Go on to Path' }).click();
   await expect(page).toHaveURL(/\/setups\/[^/]+\/path/);
   await station(page, 'Game');
   await page.getByRole('radio', { name: '640×360' }).check();

@@ -17,9 +17,12 @@ describe('the demo that ships', () => {
     expect(bytes.reduce((sum, b) => sum + b, 0)).toBeLessThan(25e6);
   });
   it('has a good trial, one with encode misses and one rescued after a kill', () => {
-    expect(manifest.setups).toHaveLength(3);
+    expect(manifest.setups).toHaveLength(6);
     expect(manifest.takes.some((t) => t.verdict?.mark === 'keep')).toBe(true);
     expect(manifest.takes.some((t) => (t.summary?.fates['encode-miss'] ?? 0) > 0)).toBe(true);
+    // Those on simulated machines are never told from a measurement.
+    for (const setup of manifest.setups) expect(manifest.takes.filter((t) => t.setupId === setup.id).every((t) => (t.machine.origin === 'simulated') === (setup.machineId !== 'this'))).toBe(true);
+    expect(new Set(manifest.takes.map((t) => t.machine.name))).toEqual(new Set(['the PC the demo was made on', 'Kestrel', 'Wren']));
     expect(manifest.takes.some((t) => t.state === 'rescued' && t.end === 'engine-died' && t.tailFrames > 0)).toBe(true);
   });
   it.each(manifest.takes.map((take) => [`${manifest.setups.find((s) => s.id === take.setupId)?.name}, trial ${take.number}`, take] as const))('%s: ledger, file and verdict agree', (_, take) => {
@@ -49,7 +52,7 @@ describe('the demo in use', () => {
     expect(takes).toHaveLength(manifest.takes.length);
     const media = await fetch(`${server.url}/api/takes/${takes[0]?.id}/media`);
     expect([media.status, media.headers.get('content-type')]).toEqual([200, 'video/mp4']);
-    expect(await server.services.demo.state()).toMatchObject({ present: true, setups: 3, takes: manifest.takes.length });
+    expect(await server.services.demo.state()).toMatchObject({ present: true, setups: 6, takes: manifest.takes.length });
     expect((await fetch(`${server.url}/api/demo`, { method: 'DELETE' })).status).toBe(204);
     expect(takeListSchema.parse(await get('/takes'))).toEqual([]);
     expect(setupSchema.array().parse(await get('/setups'))).toEqual([]);

@@ -113,6 +113,7 @@ const cases: Record<string, { fires: Case; quiet?: Case }> = {
   'memory-short': { fires: [{ facts: { memoryGb: 31 } }] },
   extras: { fires: [{ facts: { extras: ['overlay'] } }], quiet: [{ facts: { extras: ['voice chat'] } }] },
   'picture-filters': { fires: [{ facts: { extras: ['picture filters'] } }] },
+  'priority': { fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'most-thorough' })], quiet: [{}, software] },
   'others-busy': { fires: [trialLoads({ othersCores: 2 })], quiet: [trialLoads()] },
   'strict-anti-cheat': { fires: [{ facts: { antiCheat: 'strict' } }], quiet: [{ facts: { antiCheat: 'usual' } }] },
   'full-screen-black': { fires: [machine({ origin: 'measured' })], quiet: [{}] },

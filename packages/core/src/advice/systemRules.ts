@@ -1,4 +1,4 @@
-import { formatBytes, listWords, plural } from '../units';
+import { formatBytes, formatMs, listWords, plural } from '../units';
 import type { Rule } from './rule';
 
 /** Keys of the page that act without a modifier (design: t, r, m, l, u, c and the brackets). */
@@ -37,6 +37,14 @@ export const systemRules: Rule[] = [
       const last = look.context.calibration.loads[0];
       if (!last || last.othersCores <= last.cores * 0.06) return null;
       return { title: `Other programs used ${last.othersCores.toFixed(1)} of ${plural(last.cores, 'core')} in trial ${last.trial}`, text: 'What they take is missing to game and encoder.', remedies: [{ label: 'Close them', instruction: 'Look at what runs, close what is not needed, and make the trial again. A higher priority for the recorder helps only where the system allows it.' }] };
+    },
+  },
+  {
+    id: 'priority', station: 'encode', weight: 'note',
+    check({ facts, forecast }) {
+      const { encode, game } = forecast.loads;
+      if (facts.place !== 'software' || !encode || !game || encode.busiest < encode.budget * 0.8) return null;
+      return { title: 'Game and encoder ask for the processor at once', text: `Encode takes ${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %, and the system shares evenly. Which of both comes first is the system’s setting; with a higher priority for the recorder the game pays, with a lower one the file.`, remedies: [{ label: 'Try one step', instruction: 'Set the recorder one step higher in the system’s list of programs (some systems want administrator’s rights for it), and compare a trial with one before. Put it back where the play cost rises.' }] };
     },
   },
   {

@@ -72,10 +72,14 @@ export interface Part {
   bytes: number;
 }
 
+/** A part holds at least one cluster. */
+const shortestPartS = 1;
+
 /** Parts of a split take: each ends after so many seconds or bytes, whichever is set; the last one is shorter. */
 export function partsOf(lengthS: number, bytesPerSecond: number, limit: { seconds: number } | { bytes: number } | null): Part[] {
-  const each = limit === null ? lengthS : 'seconds' in limit ? limit.seconds : limit.bytes / Math.max(1, bytesPerSecond);
-  const count = Math.max(1, Math.ceil(lengthS / Math.max(1, each) - 1e-9));
+  const asked = limit === null ? lengthS : 'seconds' in limit ? limit.seconds : limit.bytes / Math.max(1, bytesPerSecond);
+  const each = Math.max(shortestPartS, asked);
+  const count = Math.max(1, Math.ceil(lengthS / each - 1e-9));
   return Array.from({ length: count }, (_, i) => {
     const fromS = i * each;
     const toS = Math.min(lengthS, (i + 1) * each);

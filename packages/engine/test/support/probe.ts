@@ -1,11 +1,14 @@
 import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { z } from 'zod';
 import { readStrip, type StripReading } from '@mellow/practice';
 
 /** Reference tools read what the recorder wrote: ffprobe and ffmpeg (FFmpeg project), mkvmerge (MKVToolNix). */
 
 const streamSchema = z.object({
-  codec_type: z.string(), codec_name: z.string(), width: z.number().optional(), height: z.number().optional(), r_frame_rate: z.string(), time_base: z.string(),
+  codec_type: z.string(), codec_name: z.string(), codec_tag_string: z.string().optional(), profile: z.string().optional(), level: z.number().optional(), pix_fmt: z.string().optional(), width: z.number().optional(), height: z.number().optional(), r_frame_rate: z.string(), time_base: z.string(),
   color_range: z.string().optional(), color_space: z.string().optional(), color_primaries: z.string().optional(), color_transfer: z.string().optional(),
   nb_read_packets: z.string().optional(), sample_rate: z.string().optional(), channels: z.number().optional(), tags: z.record(z.string(), z.string()).optional(),
   disposition: z.object({ default: z.number() }).optional(),
@@ -37,6 +40,20 @@ export function readStripsOf(path: string, size: { widthPx: number; heightPx: nu
     const luma = new Uint8Array(raw.buffer, raw.byteOffset + i * frame, frame);
     return { strip: readStrip(luma, size.widthPx, size.widthPx, size.heightPx, game.widthPx, game.heightPx), luma };
   });
+}
+
+/** Luma of every picture, one after another. */
+export const decodeLuma = (path: string): Buffer => run('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v:0', '-fps_mode', 'passthrough', '-vf', 'extractplanes=y', '-f', 'rawvideo', '-']);
+
+/** Codec strings that FFmpeg's DASH muxer writes for a file, lower case; nothing is encoded again. */
+export function tagsOfDash(path: string): string[] {
+  const folder = mkdtempSync(join(tmpdir(), 'mellow-dash-'));
+  try {
+    run('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v:0', '-c', 'copy', '-f', 'dash', join(folder, 'out.mpd')]);
+    return [...readFileSync(join(folder, 'out.mpd'), 'utf8').matchAll(/codecs="([^"]+)"/g)].map((m) => (m[1] ?? '').toLowerCase());
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 }
 
 /** Samples of one sound track as mono floats at 48 kHz from time 0 of the file; what a codec puts before it is cut off. */

@@ -1,0 +1,107 @@
+import { execFileSync } from 'node:child_process';
+import { avcProfile, codecString, encoderFacts, fileRange, fitInto, isFiled, levelOf, withEncoder } from '@mellow/core';
+import { encoders, type EncoderName, type PixelKind, type Recipe } from '@mellow/model';
+import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
+import { decodeLuma, probeStreams, readStripsOf, tagsOfDash } from './support/probe';
+
+let bench: TakeBench;
+beforeAll(async () => void (bench = await openTakeBench()));
+afterAll(() => bench.close());
+
+const software = encoders.filter((name) => encoderFacts[name].place === 'software');
+/** What ffprobe (FFmpeg project) calls each standard and each kind of pixels. */
+const codecNames: Record<string, string> = { AVC: 'h264', HEVC: 'hevc', AV1: 'av1', FFV1: 'ffv1', 'Ut Video': 'utvideo', 'Motion JPEG': 'mjpeg' };
+const pixelNames: Record<PixelKind, RegExp> = { '4:2:0': /^yuvj?420p$/, '4:4:4': /^yuvj?444p$/, rgb: /^(gbrp|bgr0|bgra|rgb24)$/ };
+
+const few = { dueFrames: 12 };
+const small = { widthPx: 320, heightPx: 180 };
+
+/** A short driven take of a recipe; what a person could choose is checked as they would get it. */
+const make = (encoder: EncoderName, part: Partial<Recipe['encode']> = {}, rest: { recipe?: Partial<Omit<Recipe, 'size' | 'encode'>>; size?: Partial<Recipe['size']>; suffix?: string } = {}): Promise<MadeTake> => {
+  const base = bench.orderOf({ encode: part }).recipe;
+  const { encode, container } = withEncoder({ ...base, encode: { ...base.encode, ...part } }, encoder);
+  return bench.make({ ...rest, recipe: { container, ...rest.recipe }, size: { ...small, ...rest.size }, encode: { ...encode, ...part, encoder }, order: few });
+};
+
+function expectRead(take: MadeTake): void {
+  const { recipe } = take.order;
+  const facts = encoderFacts[recipe.encode.encoder];
+  const video = probeStreams(take.result.filePath)[0];
+  expect(take.result.end).toBe('length');
+  expect(video).toMatchObject({ codec_name: codecNames[facts.standard], width: recipe.size.widthPx, height: recipe.size.heightPx, nb_read_packets: '12' });
+  expect(video?.pix_fmt).toMatch(pixelNames[recipe.encode.pixels]);
+  expect(take.result.facts?.picture).toMatchObject({ codec: video?.codec_name, pixelFormat: video?.pix_fmt });
+  expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
+}
+
+describe('every software encoder', () => {
+  for (const encoder of software) {
+    const facts = encoderFacts[encoder];
+    it.each(facts.pixels)(`${encoder} in %s is what ffprobe reads`, async (pixels) => {
+      const take = await make(encoder, { pixels });
+      expectRead(take);
+      const range = probeStreams(take.result.filePath)[0]?.color_range;
+      if (pixels !== 'rgb') expect(range).toBe(fileRange(take.order.recipe) === 'full' ? 'pc' : 'tv');
+    });
+    it.each(facts.rateControls)(`${encoder} with %s`, async (rateControl) => expectRead(await make(encoder, { rateControl, bitrateKbps: 900, ceilingKbps: 1400 })));
+    it.each(facts.containers.filter((c) => c !== 'matroska'))(`${encoder} in %s`, async (container) => expectRead(await make(encoder, {}, { recipe: { container }, suffix: 'mp4' })));
+  }
+  it.each(software.filter((e) => encoderFacts[e].efforts.length))('%s takes every effort of its ladder', async (encoder) => {
+    for (const effort of encoderFacts[encoder].efforts) expectRead(await make(encoder, { effort }));
+  });
+});
+
+describe('lossless is lossless', () => {
+  it.each(software.filter((e) => encoderFacts[e].rateControls.includes('lossless')))('%s gives back every sample of the game’s pictures', async (encoder) => {
+    const [kept, other] = [await make(encoder, { rateControl: 'lossless' }, { size: { widthPx: 640, heightPx: 360 } }), await make('utvideo-software', { rateControl: 'lossless' }, { size: { widthPx: 640, heightPx: 360 } })];
+    const [a, b] = [decodeLuma(kept.result.filePath), decodeLuma(other.result.filePath)];
+    expect(a.length).toBe(12 * 640 * 360);
+    expect(Buffer.compare(a, b)).toBe(0);
+    expect(readStripsOf(kept.result.filePath, kept.order.recipe.size, kept.order.game).every((s) => s.strip !== null)).toBe(true);
+  });
+});
+
+describe('profile, level and codec string', () => {
+  it.each([['high', {}], ['main', {}], ['baseline', {}], ['high', { bFrames: 2 }], ['high', { effort: 'lightest' }], ['high', { effort: 'lightest', bFrames: 2 }], ['high', { pixels: '4:4:4' }], ['high', { rateControl: 'lossless' }]] as [Recipe['encode']['profile'], Partial<Recipe['encode']>][])(
+    'AVC %s %o is the one the forecast names',
+    async (profile, part) => {
+      const take = await make('avc-software', { effort: 'light', profile, ...part });
+      const video = probeStreams(take.result.filePath)[0];
+      expect(video?.profile).toBe(avcProfile(take.order.recipe).name);
+      expect(video?.level).toBe(levelOf(take.order.recipe)?.code);
+    },
+  );
+  // FFmpeg's DASH muxer writes the string that it reads from the stream's own headers.
+  it.each<[EncoderName, Partial<Recipe['encode']>]>([['avc-software', {}], ['avc-software', { effort: 'light' }], ['avc-software', { effort: 'light', profile: 'main', bFrames: 2 }], ['avc-software', { pixels: '4:4:4', effort: 'light' }], ['av1-software', {}]])('%s %o has the codec string that FFmpeg writes for it', async (encoder, part) => {
+    const take = await make(encoder, part, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });
+    expect(tagsOfDash(take.result.filePath)).toContain((codecString(take.order.recipe) ?? '').toLowerCase());
+  });
+  it('HEVC carries in its configuration record what its string says (ISO/IEC 14496-15, 8.3.3.1)', async () => {
+    const take = await make('hevc-software', {}, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });
+    const dump = execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-show_data', '-select_streams', 'v:0', take.result.filePath]).toString();
+    const hex = [...dump.matchAll(/^[0-9a-f]{8}: ((?:[0-9a-f]{4} ?)+)/gm)].map((m) => (m[1] ?? '').replaceAll(' ', '')).join('');
+    const record = Buffer.from(hex, 'hex');
+    const [, profile, compatibility, level] = /^hvc1\.(\d)\.(\w+)\.L(\d+)\./.exec(codecString(take.order.recipe) ?? '') ?? [];
+    expect(record[1]! & 31).toBe(Number(profile));
+    // The compatibility flags are written in reverse bit order.
+    const reversed = parseInt(record.readUInt32BE(2).toString(2).padStart(32, '0').split('').reverse().join(''), 2);
+    expect(reversed.toString(16)).toBe(compatibility);
+    expect(record[12]).toBe(Number(level));
+    expect(probeStreams(take.result.filePath)[0]?.codec_tag_string).toBe('hvc1');
+  });
+});
+
+describe('a game of another shape than the file', () => {
+  it.each(['bars', 'fill', 'stretch'] as const)('%s lies as computed', async (fit) => {
+    const size = { widthPx: 320, heightPx: 320, fit };
+    const take = await make('utvideo-software', { rateControl: 'lossless' }, { size });
+    const frame = decodeLuma(take.result.filePath).subarray(0, 320 * 320);
+    const rows = Array.from({ length: 320 }, (_, y) => frame.subarray(y * 320, (y + 1) * 320));
+    const black = rows.filter((row) => row.every((v) => v <= 17)).length;
+    const { barsPx } = fitInto(take.order.game, { widthPx: 320, heightPx: 320 }, fit);
+    expect(barsPx.top).toBe(fit === 'bars' ? 70 : 0);
+    // The scaler may blend the row beside a bar.
+    expect(Math.abs(black - 2 * barsPx.top)).toBeLessThanOrEqual(2);
+    expect(Array.from({ length: take.columns.length }, (_, n) => n).every((n) => isFiled(take.columns, n))).toBe(true);
+  });
+});
