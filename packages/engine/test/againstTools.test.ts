@@ -29,7 +29,7 @@ describe('cadence is that of FFmpeg’s fps filter', () => {
   const rates = [24, 25, 30, 50, 60, 120, 240] as const;
   /** Which source frame each output frame shows, from two grey samples that carry its number. */
   function shownBy(from: number, to: number): number[] {
-    const raw = run('ffmpeg', ['-v', 'quiet', '-f', 'lavfi', '-i', `nullsrc=s=2x2:r=${from}:d=1,format=gray,geq=lum='if(lt(X,1),mod(N,200)+16,floor(N/200)+16)'`, '-vf', `fps=${to}:round=near`, '-fps_mode', 'passthrough', '-pix_fmt', 'gray', '-f', 'rawvideo', '-']);
+    const raw = run('ffmpeg', ['-v', 'quiet', '-f', 'lavfi', '-i', `nullsrc=s=2x2:r=${from}:d=2,format=gray,geq=lum='if(lt(X,1),mod(N,200)+16,floor(N/200)+16)'`, '-vf', `fps=${to}:round=near`, '-fps_mode', 'passthrough', '-pix_fmt', 'gray', '-f', 'rawvideo', '-']);
     return Array.from({ length: raw.length / 4 }, (_, i) => raw[i * 4]! - 16 + 200 * (raw[i * 4 + 1]! - 16));
   }
   it.each(rates.flatMap((from) => rates.map((to) => [from, to] as const)))('%d shown at %d', (from, to) => {

@@ -44,7 +44,8 @@ describe('every software encoder', () => {
       if (pixels !== 'rgb') expect(range).toBe(fileRange(take.order.recipe) === 'full' ? 'pc' : 'tv');
     });
     it.each(facts.rateControls)(`${encoder} with %s`, async (rateControl) => expectRead(await make(encoder, { rateControl, bitrateKbps: 900, ceilingKbps: 1400 })));
-    it.each(facts.containers.filter((c) => c !== 'matroska'))(`${encoder} in %s`, async (container) => expectRead(await make(encoder, {}, { recipe: { container }, suffix: 'mp4' })));
+    const others = facts.containers.filter((c) => c !== 'matroska');
+    if (others.length) it.each(others)(`${encoder} in %s`, async (container) => expectRead(await make(encoder, {}, { recipe: { container }, suffix: 'mp4' })));
   }
   it.each(software.filter((e) => encoderFacts[e].efforts.length))('%s takes every effort of its ladder', async (encoder) => {
     for (const effort of encoderFacts[encoder].efforts) expectRead(await make(encoder, { effort }));
@@ -74,7 +75,9 @@ describe('profile, level and codec string', () => {
   // FFmpeg's DASH muxer writes the string that it reads from the stream's own headers.
   it.each<[EncoderName, Partial<Recipe['encode']>]>([['avc-software', {}], ['avc-software', { effort: 'light' }], ['avc-software', { effort: 'light', profile: 'main', bFrames: 2 }], ['avc-software', { pixels: '4:4:4', effort: 'light' }], ['av1-software', {}]])('%s %o has the codec string that FFmpeg writes for it', async (encoder, part) => {
     const take = await make(encoder, part, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });
-    expect(tagsOfDash(take.result.filePath)).toContain((codecString(take.order.recipe) ?? '').toLowerCase());
+    // The long form of AV1 goes on with depth, colour and range; where they are the usual ones it may end after the depth.
+    const [tag] = tagsOfDash(take.result.filePath);
+    expect(tag?.startsWith((codecString(take.order.recipe) ?? 'none').toLowerCase())).toBe(true);
   });
   it('HEVC carries in its configuration record what its string says (ISO/IEC 14496-15, 8.3.3.1)', async () => {
     const take = await make('hevc-software', {}, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });

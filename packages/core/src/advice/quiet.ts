@@ -20,7 +20,7 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
     case 'bitrate':
       return encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate' ? null : 'works with constant or variable bitrate';
     case 'ceiling':
-      return encode.rateControl === 'variable-bitrate' ? null : 'works with variable bitrate';
+      return encode.rateControl !== 'variable-bitrate' ? 'works with variable bitrate' : facts.ceiling ? null : `${facts.standard} in software keeps to its mean, without a ceiling`;
     case 'keyDistance':
     case 'groups':
       return facts.keyDistance ? null : `every picture of ${facts.standard} stands by itself`;

@@ -14,6 +14,8 @@ export interface EncoderFacts {
   efforts: readonly Effort[];
   mostBFrames: number;
   lowDelay: boolean;
+  /** Variable bitrate keeps under a ceiling. */
+  ceiling: boolean;
   pixels: readonly PixelKind[];
   /** Whether pictures lean on earlier ones, so that key pictures have a distance. */
   keyDistance: boolean;
@@ -29,16 +31,16 @@ const allEfforts: readonly Effort[] = ['lightest', 'light', 'middle', 'thorough'
 const rates: readonly RateControl[] = ['constant-quality', 'constant-bitrate', 'variable-bitrate'];
 const everywhere: readonly Container[] = ['matroska', 'fragmented-mp4', 'mp4'];
 
-const avc = { standard: 'AVC', quality: { best: 0, worst: 51 }, efforts: allEfforts, keyDistance: true, containers: everywhere, browserPlays: true } as const;
-const hevc = { standard: 'HEVC', quality: { best: 0, worst: 51 }, efforts: allEfforts, keyDistance: true, profiles: false, containers: everywhere, browserPlays: false } as const;
-const av1 = { standard: 'AV1', quality: { best: 0, worst: 63 }, efforts: allEfforts, mostBFrames: 0, lowDelay: false, keyDistance: true, profiles: false, containers: everywhere, browserPlays: true } as const;
+const avc = { standard: 'AVC', ceiling: true, quality: { best: 0, worst: 51 }, efforts: allEfforts, keyDistance: true, containers: everywhere, browserPlays: true } as const;
+const hevc = { standard: 'HEVC', ceiling: true, quality: { best: 0, worst: 51 }, efforts: allEfforts, keyDistance: true, profiles: false, containers: everywhere, browserPlays: false } as const;
+const av1 = { standard: 'AV1', ceiling: true, quality: { best: 0, worst: 63 }, efforts: allEfforts, mostBFrames: 0, lowDelay: false, keyDistance: true, profiles: false, containers: everywhere, browserPlays: true } as const;
 const block = { rateControls: rates, pixels: ['4:2:0'], threads: false } as const;
-const whole = { quality: null, efforts: [], mostBFrames: 0, lowDelay: false, keyDistance: false, profiles: false, threads: true, browserPlays: false, place: 'software' } as const;
+const whole = { quality: null, ceiling: false, efforts: [], mostBFrames: 0, lowDelay: false, keyDistance: false, profiles: false, threads: true, browserPlays: false, place: 'software' } as const;
 
 export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   'avc-software': { ...avc, place: 'software', rateControls: [...rates, 'lossless'], mostBFrames: 4, lowDelay: true, pixels: ['4:2:0', '4:4:4', 'rgb'], profiles: true, threads: true, meaning: 'Opens everywhere; shares the processor with the game.' },
   'hevc-software': { ...hevc, place: 'software', rateControls: [...rates, 'lossless'], mostBFrames: 4, lowDelay: true, pixels: ['4:2:0', '4:4:4', 'rgb'], threads: true, meaning: 'About 0.7 of the bits at one look, for about three times the processor.' },
-  'av1-software': { ...av1, place: 'software', rateControls: ['constant-quality', 'variable-bitrate'], pixels: ['4:2:0'], threads: true, meaning: 'About 0.76 of the bits at one look, for about twice the processor; few editors open it.' },
+  'av1-software': { ...av1, ceiling: false, place: 'software', rateControls: ['constant-quality', 'variable-bitrate'], pixels: ['4:2:0'], threads: true, meaning: 'About 0.76 of the bits at one look, for about twice the processor; few editors open it.' },
   'ffv1-software': { ...whole, standard: 'FFV1', rateControls: ['lossless'], pixels: ['4:2:0', '4:4:4', 'rgb'], containers: ['matroska'], meaning: 'Lossless and compact; for archives and effects.' },
   'utvideo-software': { ...whole, standard: 'Ut Video', rateControls: ['lossless'], pixels: ['4:2:0', '4:4:4', 'rgb'], containers: ['matroska'], meaning: 'Lossless and light on the processor; very large.' },
   'mjpeg-software': { ...whole, standard: 'Motion JPEG', rateControls: ['share'], pixels: ['4:2:0'], containers: everywhere, meaning: 'Each picture by itself: cheap, large, easy to cut.' },

@@ -45,3 +45,15 @@ export function nativePixels(encode: Recipe['encode']): { format: AVPixelFormat;
   if (!found) throw new Error(`this encoder does not take ${encode.pixels}`);
   return found;
 }
+
+const fourCharacters = (text: string): number => Buffer.from(text, 'latin1').readUInt32LE(0);
+
+/**
+ * The four characters a track must carry, 0 where the container's own choice is right. HEVC in MP4: 'hvc1', parameter sets in the
+ * sample entry (ISO/IEC 14496-15), which more players take than 'hev1'. Ut Video: its kind of samples and its matrix stand there only.
+ */
+export function trackTag({ encode, container }: Pick<Recipe, 'encode' | 'container'>): number {
+  if (nativeEncoders[encode.encoder].codecId === AV_CODEC_ID_HEVC && container !== 'matroska') return fourCharacters('hvc1');
+  if (encode.encoder !== 'utvideo-software') return 0;
+  return fourCharacters({ '4:2:0': 'ULH0', '4:4:4': 'ULH4', rgb: 'ULRG' }[encode.pixels]);
+}

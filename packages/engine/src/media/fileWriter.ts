@@ -1,11 +1,11 @@
 import { encoderFacts, fileRange } from '@mellow/core';
 import type { Lane, Recipe } from '@mellow/model';
 import {
-  AV_CODEC_ID_HEVC, AV_DISPOSITION_DEFAULT, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG,
+  AV_DISPOSITION_DEFAULT, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG,
   AVCOL_SPC_BT709, AVCOL_SPC_RGB, AVCOL_TRC_BT709, AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS, AVMEDIA_TYPE_VIDEO, type AVSeekWhence,
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, type Packet, Rational, type Stream } from 'node-av/lib';
-import { nativeEncoders, nativePixels } from './encoderNames';
+import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
 import { requireNative } from './requireNative';
 import type { LaneEncoder } from './laneEncoder';
 import { setOptions } from './setOptions';
@@ -32,9 +32,6 @@ const formats: Record<Recipe['container'], { name: string; options: Record<strin
   'fragmented-mp4': { name: 'mp4', options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' } },
   mp4: { name: 'mp4', options: {} },
 };
-
-/** 'hvc1': parameter sets in the sample entry (ISO/IEC 14496-15), which more players take than 'hev1'. */
-const hvc1Tag = 0x31637668;
 
 /** Opens a container over a byte sink: one picture track, one track for each lane, named. */
 export function openFileWriter(recipe: Recipe, header: Uint8Array | null, lanes: readonly { lane: Lane; encoder: LaneEncoder }[], sink: ByteSink): FileWriter {
@@ -99,7 +96,7 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   const parameters = stream.codecpar;
   parameters.codecType = AVMEDIA_TYPE_VIDEO;
   parameters.codecId = nativeEncoders[recipe.encode.encoder].codecId;
-  if (parameters.codecId === AV_CODEC_ID_HEVC && recipe.container !== 'matroska') parameters.codecTag = hvc1Tag;
+  parameters.codecTag = trackTag(recipe);
   parameters.width = recipe.size.widthPx;
   parameters.height = recipe.size.heightPx;
   parameters.format = nativePixels(recipe.encode).format;

@@ -75,6 +75,7 @@ function configure(context: CodecContext, recipe: Recipe, threads: number, globa
     context.rcBufferSize = Number(bitsPerSecond);
   } else if (encode.rateControl === 'variable-bitrate') {
     context.bitRate = bitsPerSecond;
+    if (!facts.ceiling) return;
     context.rcMaxRate = BigInt(encode.ceilingKbps) * 1000n;
     context.rcBufferSize = encode.ceilingKbps * 1000;
   }
