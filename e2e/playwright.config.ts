@@ -15,7 +15,7 @@ const start = (port: number, name: string, args: string, env: Record<string, str
   gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 10_000 },
 });
 
-/** The real program twice: begun fresh, and with the demo. One browser, one worker: takes need the processor. */
+/** The real program three times: begun fresh, and twice with the demo, which one of them removes. One browser, one worker: takes need the processor. */
 export default defineConfig({
   testDir: '.',
   outputDir: `${root}test-results/e2e`,
@@ -34,8 +34,9 @@ export default defineConfig({
   },
   projects: [
     { name: 'fresh', testMatch: /(fresh|badInput)\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4871' } },
-    { name: 'demo', testMatch: /(demo|tuning)\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4872' } },
+    { name: 'demo', testMatch: /demo\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4872' } },
+    { name: 'tuning', testMatch: /tuning\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4873' } },
   ],
-  webServer: [start(4871, 'fresh', '--fresh'), start(4872, 'demo', '')],
+  webServer: [start(4871, 'fresh', '--fresh'), start(4872, 'demo', ''), start(4873, 'tuning', '')],
   metadata: { folder },
 });

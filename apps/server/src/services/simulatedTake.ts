@@ -4,9 +4,8 @@ import {
   dueUs, encoderFacts, forecastOf, gameRunOf, NEVER, pathParametersOf, secondRowsOf, simulateGameAlone, simulatePath, summarise, withEncoder, withoutRecording,
   type ForecastContext, type LedgerColumns, type Passage,
 } from '@mellow/core';
-import { readLedgerColumns, replaceClosedLedger, type EngineClient } from '@mellow/engine';
+import { readLedgerColumns, replaceClosedLedger, warmUpUs, type EngineClient } from '@mellow/engine';
 import { fateCode, type EncoderName, type GameRun, type PracticeGame, type Recipe, type TakeOrder, type TakeResult } from '@mellow/model';
-import { warmUpUs } from '@mellow/practice';
 
 export interface SimulatedTakeInput {
   engine: EngineClient;

@@ -71,7 +71,7 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
     secondsLost: secondsLostIfKilled(recipe),
     drive,
     speed,
-    roomMinutes: drive?.freeBytes == null ? null : longestMinutes(drive.freeBytes, size.bits.value / 8, recipe.rewrap),
+    roomMinutes: drive === null || drive.freeBytes === null ? null : longestMinutes(drive.freeBytes, size.bits.value / 8, recipe.rewrap),
     level: levelOf(recipe)?.name ?? null,
     codec: codecString(recipe),
     basis: basisOf(context),

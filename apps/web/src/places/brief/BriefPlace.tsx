@@ -47,7 +47,7 @@ function BriefView() {
       {tools && createPortal(<><span className="soft">Answers are kept as you give them</span><Button main to="../path">Go on to Path</Button></>, tools)}
       <div className="brief">
         <div className="brief-left">
-          <h1>
+          <h1 aria-label={`${purposeWords[brief.purpose].name} of ${game.title} on ${machine?.id === 'this' ? 'this PC' : (machine?.name ?? 'a machine that is gone')} for ${destinationWords[brief.destination].short}`}>
             {brief.purpose === 'light' ? 'Footage, ' : `${article} `}
             <WordMenu label="Purpose" word={purposeWords[brief.purpose].name.toLowerCase()} value={brief.purpose} choices={purposes.map((p) => ({ value: p, label: purposeWords[p].name }))} onChange={(purpose) => change({ purpose })} />
             {brief.purpose === 'light' ? ', of ' : ' of '}

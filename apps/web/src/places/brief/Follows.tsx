@@ -35,7 +35,7 @@ export function Follows({ setup, context }: { setup: Setup; context: ForecastCon
               <span className="station-disc" aria-hidden="true"><Icon name={station} size={14} /></span>
               <div>
                 <h3>{station === 'sound' ? sound.what : choices[station]} {answers.map((n) => <i key={n} className="answer-mark" title={`follows from answer ${n}`}>{n}</i>)}</h3>
-                <p className="small soft">{own.length ? own.slice(0, 2).map((r) => r.text).join(' ') : station === 'game' ? `Left as it is. It must show at least ${(start.rate.num / start.rate.den).toFixed(0)} fps.` : stationWords[station]}{station === 'drive' && forecast.drive?.freeBytes != null ? ` ${plural(sessionsThatFit(forecast.drive.freeBytes, forecast.bits.value / 8, brief.sessionMinutes, start.rewrap), 'session')} of ${sessionWords(brief.sessionMinutes)} fit.` : ''}</p>
+                <p className="small soft">{own.length ? own.slice(0, 2).map((r) => r.text).join(' ') : station === 'game' ? `Left as it is. It must show at least ${(start.rate.num / start.rate.den).toFixed(0)} fps.` : stationWords[station]}{station === 'drive' && forecast.drive && forecast.drive.freeBytes !== null ? ` ${plural(sessionsThatFit(forecast.drive.freeBytes, forecast.bits.value / 8, brief.sessionMinutes, start.rewrap), 'session')} of ${sessionWords(brief.sessionMinutes)} fit.` : ''}</p>
               </div>
               <div className="follows-load">
                 {station === 'sound' ? <p className="small n">{sound.figure}</p> : station === 'size' && !load ? <p className="small soft">no work here</p> : (
@@ -51,7 +51,7 @@ export function Follows({ setup, context }: { setup: Setup; context: ForecastCon
       </ol>
       <div className={`follows-figures${current ? '' : ' waiting'}`}>
         <div><p className="soft">Size</p><p className="big"><Origin origin={forecast.bits.origin} from={forecast.bits.from} range={`${formatBytes(bytesPerHour(forecast.bits.low))} to ${formatBytes(bytesPerHour(forecast.bits.high))}`}>{size.value}</Origin><span className="unit">{size.unit}/h</span></p><p className="small soft">{formatBitrate(forecast.bits.value)}</p></div>
-        <div><p className="soft">Play cost</p><p className="big">{cost ? (cost.mean * 100).toFixed(1) : '?'}<span className="unit">% mean</span></p><p className="small soft">{problem ? 'the simulation failed' : cost?.low != null ? `1 % low ${(cost.low * 100).toFixed(1)} % less` : 'is simulated'}</p></div>
+        <div><p className="soft">Play cost</p><p className="big">{cost ? (cost.mean * 100).toFixed(1) : '?'}<span className="unit">% mean</span></p><p className="small soft">{problem ? 'the simulation failed' : cost && cost.low !== null ? `1 % low ${(cost.low * 100).toFixed(1)} % less` : 'is simulated'}</p></div>
         <div><p className="soft">Misses</p><p className="big">{misses === null ? '?' : misses >= 100 ? misses.toFixed(0) : misses.toFixed(1)}<span className="unit">/min</span></p><p className="small soft">{reply && misses !== null && misses >= 0.05 ? `most at ${stationWords[stationNames.toSorted((a, b) => (reply.predicted.byStation[b] ?? 0) - (reply.predicted.byStation[a] ?? 0))[0] ?? 'encode']}` : 'none expected'}</p></div>
         <div><p className="soft">Picture{forecast.picture.ssim ? ', SSIM' : ''}</p><p className="big">{forecast.picture.ssim ? forecast.picture.ssim.value.toFixed(3) : 'exact'}</p><p className="small soft">{forecast.picture.word}</p></div>
       </div>

@@ -3,18 +3,18 @@ import { countWord, capitalised, type Advice } from '@mellow/core';
 import type { PathPlaceName } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { stationWords } from '../../parts/Ribbon';
-import { gain } from './ForecastPanel';
 import { usePath } from './pathContext';
+import { gainOf } from './remedyGain';
 
 const shownFirst = 1;
 const weightWords = { stops: 'nothing can be recorded', risk: 'the take is at risk', cost: 'costs the game or room', note: 'good to know' } as const;
 
 /** Advice, worst first and the chosen station's before the others of one weight; each remedy is one press, and Undo takes it back. */
-export function AdviceList({ station }: { station: PathPlaceName }) {
+export function AdviceList({ station, shownAlready }: { station: PathPlaceName; shownAlready?: string | undefined }) {
   const { advice } = usePath();
   const [all, setAll] = useState(false);
-  const sorted = [...advice].sort((a, b) => (a.weight === b.weight ? Number(b.station === station) - Number(a.station === station) : 0));
-  if (!sorted.length) return <p className="soft advice-none">No rule has anything to say against this recipe.</p>;
+  const sorted = advice.filter((item) => item.title !== shownAlready).sort((a, b) => (a.weight === b.weight ? Number(b.station === station) - Number(a.station === station) : 0));
+  if (!sorted.length) return <p className="soft advice-none">{advice.length ? 'No other rule has' : 'No rule has'} anything to say against this recipe.</p>;
   return (
     <section aria-label="Advice" className="advice-list">
       {(all ? sorted : sorted.slice(0, shownFirst)).map((item) => <AdviceItem key={item.id} item={item} />)}
@@ -37,7 +37,7 @@ function AdviceItem({ item }: { item: Advice }) {
       {item.remedies.filter((r) => r.recipe).map((r) => (
         <div key={r.label} className="advice-remedy">
           <Button onClick={() => r.recipe && change(r.recipe)}>{r.label}</Button>
-          {gain(forecast, r) && <span className="small soft">{gain(forecast, r)}</span>}
+          {gainOf(forecast, r) && <span className="small soft">{gainOf(forecast, r)}</span>}
         </div>
       ))}
     </article>

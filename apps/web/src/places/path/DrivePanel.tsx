@@ -11,7 +11,7 @@ export function DrivePanel() {
   const perSecond = forecast.bits.value / 8;
   const { drive, speed } = forecast;
   const each = sessionBytes(perSecond, minutes, recipe.rewrap);
-  const fit = drive?.freeBytes == null ? null : sessionsThatFit(drive.freeBytes, perSecond, minutes, recipe.rewrap);
+  const fit = drive === null || drive.freeBytes === null ? null : sessionsThatFit(drive.freeBytes, perSecond, minutes, recipe.rewrap);
   const upload = setup.brief.uploadMbps;
   return (
     <>

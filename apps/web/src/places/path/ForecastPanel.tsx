@@ -1,5 +1,5 @@
-import { useState } from 'react';
-import { forecastDifferences, formatMeanFps, formatMs, nextStep, onePercentLow, signed, type Remedy } from '@mellow/core';
+import { useMemo, useState } from 'react';
+import { formatMeanFps, formatMs, nextStep, onePercentLow, signed, type NextStep } from '@mellow/core';
 import { stationNames, type GameRun, type PathPlaceName } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { FateMark } from '../../parts/FateMark';
@@ -9,14 +9,16 @@ import { AdviceList } from './AdviceList';
 import { DrivePanel } from './DrivePanel';
 import { OtherMachineDialog } from './OtherMachineDialog';
 import { usePath } from './pathContext';
+import { gainOf } from './remedyGain';
 
 /** What to do next, what is expected and how sure that is, and the advice, worst first. */
 export function ForecastPanel({ station }: { station: PathPlaceName }) {
-  const { forecast, machine, machines } = usePath();
+  const { forecast, machine, machines, recipe, context, advice } = usePath();
+  const step = useMemo(() => nextStep(recipe, context, forecast, advice), [recipe, context, forecast, advice]);
   const [comparing, setComparing] = useState(false);
   return (
     <div className="advice">
-      <Next />
+      <Next step={step} />
       <hr className="hairline" style={{ margin: 0 }} />
       {station === 'drive' ? <DrivePanel /> : (
         <>
@@ -30,16 +32,15 @@ export function ForecastPanel({ station }: { station: PathPlaceName }) {
           <Figures />
         </>
       )}
-      <AdviceList station={station} />
+      <AdviceList station={station} shownAlready={step?.title} />
       {comparing && machine && <OtherMachineDialog onClose={() => setComparing(false)} />}
     </div>
   );
 }
 
 /** The one line a forecast opens with. */
-function Next() {
-  const { recipe, context, forecast, advice, trials, change } = usePath();
-  const step = nextStep(recipe, context, forecast, advice);
+function Next({ step }: { step: NextStep | null }) {
+  const { recipe, forecast, advice, trials, change } = usePath();
   const own = trials.filter((t) => t.verdict && JSON.stringify(t.recipe) === JSON.stringify(recipe));
   const last = own[0] ?? null;
   if (step) {
@@ -47,7 +48,7 @@ function Next() {
       <div className="advice-head" role="status">
         <div>
           <h2 className={advice[0]?.weight === 'stops' ? 'over' : undefined}>Next: {lowerFirst(step.title)}</h2>
-          <p className="soft">{step.text}{step.remedy && gain(forecast, step.remedy) ? ` ${gain(forecast, step.remedy)}` : ''}</p>
+          <p className="soft">{step.text}{step.remedy && gainOf(forecast, step.remedy) ? ` ${gainOf(forecast, step.remedy)}` : ''}</p>
         </div>
         {step.remedy?.recipe && <Button onClick={() => step.remedy?.recipe && change(step.remedy.recipe)}>{step.remedy.label}</Button>}
       </div>
@@ -68,13 +69,6 @@ function Next() {
 }
 
 const lowerFirst = (text: string): string => (/^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)).replace(/\.$/, '');
-/** What a remedy gains, by the same forecast as on the screen. */
-export function gain(now: Parameters<typeof forecastDifferences>[0], remedy: Remedy): string {
-  if (!remedy.after) return '';
-  const words = forecastDifferences(now, remedy.after);
-  return words.length ? `${words.slice(0, 3).join(', ')}.` : '';
-}
-
 function PlayCostRows() {
   const { outlook, outlookIsCurrent, outlookProblem, setup } = usePath();
   if (outlookProblem) return <p className="over">The simulation failed: {outlookProblem}. Sizes and loads still hold; load the page again for the rest.</p>;

@@ -134,13 +134,14 @@ function DraftWords({ recipe, versions }: { recipe: Recipe; versions: { number: 
 function Outcome() {
   const { forecast, outlook, outlookIsCurrent } = usePath();
   const { bits, drive } = forecast;
+  const room = drive ? drive.freeBytes : null;
   const size = bytesParts(bytesPerHour(bits.value));
   const misses = outlook?.predicted.missesPerMinute.value ?? null;
   return (
     <>
       <h3>The file</h3>
       <p className="big out-size"><Origin origin={bits.origin} from={bits.from} range={`${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))} an hour`}>{size.value}</Origin><span className="unit">{size.unit} per hour</span></p>
-      <p className="out-row"><span className="soft">{drive?.freeBytes == null ? 'room' : `room on ${drive.name}`}</span><span className="n">{drive?.freeBytes == null ? '?' : formatRoom(hoursOfRoom(drive.freeBytes, bits.value))}</span></p>
+      <p className="out-row"><span className="soft">{room === null ? 'room' : `room on ${drive?.name ?? ''}`}</span><span className="n">{room === null ? '?' : formatRoom(hoursOfRoom(room, bits.value))}</span></p>
       <p className={`out-row${outlookIsCurrent ? '' : ' waiting'}`}><span className="soft">misses</span><span className="n">{misses === null ? '?' : `${misses >= 100 ? misses.toFixed(0) : misses.toFixed(1)} /min`}</span></p>
     </>
   );
