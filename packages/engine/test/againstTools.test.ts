@@ -15,7 +15,7 @@ const formats = [[640, 360, 30], [854, 480, 30], [1280, 720, 30], [1280, 720, 60
 /** The level an encoder itself writes for a format, read by ffprobe. */
 function chosenLevel(codec: string[], [w, h, fps]: readonly [number, number, number]): number {
   const file = join(folder, `${codec[1]}-${w}-${fps}.mp4`);
-  run('ffmpeg', ['-v', 'quiet', '-y', '-f', 'lavfi', '-i', `color=c=gray:s=${w}x${h}:r=${fps}`, '-frames:v', '3', '-pix_fmt', 'yuv420p', ...codec, file]);
+  run('ffmpeg', ['-v', 'quiet', '-y', '-f', 'lavfi', '-i', `color=c=gray:s=${w}x${h}:r=${fps}`, '-frames:v', '1', '-pix_fmt', 'yuv420p', ...codec, file]);
   return Number(run('ffprobe', ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'stream=level', '-of', 'csv=p=0', file]).toString().trim());
 }
 

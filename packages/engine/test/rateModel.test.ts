@@ -9,14 +9,14 @@ afterAll(() => bench.close());
 
 const frames = 300;
 const make = (quality: number, part: Partial<Recipe['encode']>): Promise<MadeTake> =>
-  bench.make({ game: { widthPx: 1280, heightPx: 720, strip: false }, recipe: { lanes: [] }, size: { widthPx: 1280, heightPx: 720 }, encode: { quality, ...part }, order: { dueFrames: frames } });
+  bench.make({ game: { widthPx: 640, heightPx: 360, strip: false }, recipe: { lanes: [] }, size: { widthPx: 640, heightPx: 360 }, encode: { quality, ...part }, order: { dueFrames: frames } });
 
 /** Sizes as ffprobe counts them. */
 function probeOf({ order, result }: MadeTake): RateProbe {
   const { recipe } = order;
   const bytes = probePictures(result.filePath).reduce((sum, p) => sum + p.bytes, 0);
   const fps = recipe.rate.num / recipe.rate.den;
-  return { trial: 1, encode: recipe.encode, widthPx: 1280, heightPx: 720, fps, seconds: frames / fps, bitsPerPixel: bitsPerPixel((bytes * 8 * fps) / frames, 1280, 720, recipe.rate) };
+  return { trial: 1, encode: recipe.encode, widthPx: 640, heightPx: 360, fps, seconds: frames / fps, bitsPerPixel: bitsPerPixel((bytes * 8 * fps) / frames, 640, 360, recipe.rate) };
 }
 
 describe('the rate model', () => {
