@@ -14,7 +14,7 @@ export function createAnswerer(): (order: OutlookOrder) => OutlookReply {
       serial,
       strip: stripPictureOf(outlook.strip, heldFrames(recipe)),
       predicted: outlook.predicted,
-      game: outlook.strip.game,
+      play: outlook.strip.play,
       arrows: considered ? arrowsBetween(outlook, outlookOf(considered, context, seed, seeds)) : null,
     };
   };

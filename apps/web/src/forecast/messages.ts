@@ -52,7 +52,7 @@ export const outlookReplySchema = z.object({
   serial: z.int(),
   strip: stripSchema,
   predicted: predictedSchema,
-  game: z.object({ without: gameRunSchema, with: gameRunSchema }),
+  play: z.object({ without: gameRunSchema, with: gameRunSchema }),
   arrows: z.array(arrowSchema).nullable(),
 });
 export type OutlookReply = z.infer<typeof outlookReplySchema>;

@@ -1,7 +1,8 @@
 import type { ReactNode } from 'react';
-import { stationNames, type PathPlaceName, type Station } from '@mellow/model';
+import { stationNames, type Figure, type PathPlaceName, type Station } from '@mellow/model';
 import { EaseWord, easeOf, Gauge } from './Gauge';
 import { Icon } from './Icon';
+import { Origin } from './Origin';
 import './Ribbon.css';
 
 export const stationWords: Record<PathPlaceName, string> = {
@@ -15,8 +16,8 @@ export interface RibbonStation {
   /** What stands under an unknown load. */
   unknown?: string;
   unit: string;
-  /** Where the load comes from. */
-  origin?: string;
+  /** Where the load comes from, and its range. */
+  origin?: { origin: Figure['origin']; from: string; range: string };
 }
 
 export interface RibbonProps {
@@ -78,10 +79,10 @@ function StationColumn({ name, station, selected, onSelect }: { name: Station; s
       </div>
       <p className="station-what">{station.what}</p>
       <Gauge hue={name} load={load} />
-      <p className="station-load" title={station.origin}>
+      <p className="station-load">
         {load ? (
           <>
-            <span><span className="n station-figure">{load.busiest.toFixed(1)}</span> <span className="soft small">of {load.budget.toFixed(load.budget >= 100 ? 0 : 1)} {station.unit}</span></span>
+            <span><span className="n station-figure">{station.origin ? <Origin {...station.origin}>{load.busiest.toFixed(1)}</Origin> : load.busiest.toFixed(1)}</span> <span className="soft small">of {load.budget.toFixed(load.budget >= 100 ? 0 : 1)} {station.unit}</span></span>
             <EaseWord ease={easeOf(load.busiest, load.budget)} />
           </>
         ) : (

@@ -2,7 +2,7 @@ import type { Recipe } from '@mellow/model';
 import { formatFigure, formatPercent, signed } from '../units';
 import type { ForecastContext } from './context';
 import { forecastOf, type Forecast } from './forecast';
-import { onePercentLow, predictMisses, simulateStrip, type Predicted, type Strip } from './predict';
+import { predictMisses, simulateStrip, type PlayRuns, type Predicted, type Strip } from './predict';
 
 /** A forecast with its simulation: everything that is shown of a recipe before a trial. */
 export interface Outlook {
@@ -18,9 +18,8 @@ export function outlookOf(recipe: Recipe, context: ForecastContext, seed: number
 }
 
 /** Play cost of an outlook: shares of mean and 1 % low that recording takes. */
-export function playCostOf(strip: Pick<Strip, 'game'>): { mean: number; low: number | null } {
-  const { without, with: recorded } = strip.game;
-  const [a, b] = [onePercentLow(without), onePercentLow(recorded)];
+export function playCostOf({ without, with: recorded }: PlayRuns): { mean: number; low: number | null } {
+  const [a, b] = [without.onePercentLowFps, recorded.onePercentLowFps];
   return { mean: without.meanFps > 0 ? 1 - recorded.meanFps / without.meanFps : 0, low: a && b ? 1 - b / a : null };
 }
 
@@ -43,7 +42,7 @@ export function arrowsBetween(now: Outlook, then: Outlook): Arrow[] {
   const picture = bigger(ssim(then.forecast) - ssim(now.forecast), 0.0003);
   const size = gbPerHour(then.forecast.bits.value) - gbPerHour(now.forecast.bits.value);
   const sizeWay = bigger(size, Math.max(0.005, gbPerHour(now.forecast.bits.value) * 0.004));
-  const [before, after] = [playCostOf(now.strip), playCostOf(then.strip)];
+  const [before, after] = [playCostOf(now.strip.play), playCostOf(then.strip.play)];
   const cost = bigger(after.mean - before.mean, 0.001);
   const misses = then.predicted.missesPerMinute.value - now.predicted.missesPerMinute.value;
   const missWay = bigger(misses, 0.05);

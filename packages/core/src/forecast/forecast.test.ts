@@ -1,12 +1,13 @@
 import * as fc from 'fast-check';
-import { noCalibration, type Take } from '@mellow/model';
+import { noCalibration, stationNames, type Take } from '@mellow/model';
 import { laneBitsPerSecond } from '../codec';
 import { testLedger } from '../ledger/testLedger.test-support';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
+import { kestrel } from '../machine';
 import { containerOverheadBits } from '../storage';
 import { testRecipe, testTake } from '../verdict/testTake.test-support';
 import { arrowsBetween, calibrationOf, errorOf, forecastDifferences, forecastOf, outlookOf, predictionFor, secondsLostIfKilled, shownPassages, tightest, usualError } from './index';
-import { testContext } from './testContext.test-support';
+import { goodRecipe, testContext } from './testContext.test-support';
 
 const context = testContext();
 const sound = testRecipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
@@ -132,5 +133,21 @@ describe('predicted against found', () => {
     expect(usualError([1.1])).toBeNull();
     expect(usualError([1.1, 1 / 1.1, null])).toBeCloseTo(0.1, 6);
     expect(noCalibration.errors).toEqual([]);
+  });
+});
+
+describe('a simulated machine', () => {
+  const loads = (machine: typeof kestrel): string[] => {
+    const context = testContext({ context: { machine } });
+    const recipe = goodRecipe(context.game, context.brief);
+    const stations = { game: null, capture: { usualMs: 1, busiestMs: 1.5 }, size: null, encode: { usualMs: 4, busiestMs: 6 }, pack: { usualMs: 0.5, busiestMs: 0.7 }, drive: null };
+    const load = { trial: 2, recipe, gameSize: { widthPx: 1920, heightPx: 1080 }, cores: 8, stations, gameProcessorUs: null, gameFpsWithout: null, othersCores: 0 };
+    const forecast = forecastOf(recipe, { ...context, calibration: { rates: [], errors: [], madeOn: null, loads: [load] } });
+    return stationNames.flatMap((name) => (forecast.loads[name] ? [`${forecast.loads[name].origin}: ${forecast.loads[name].from}`] : []));
+  };
+  it('never has a load that is called measured, whatever its trials gave', () => {
+    expect(loads({ ...kestrel, origin: 'measured' }).filter((text) => text.includes('measured in trial 2'))).toHaveLength(3);
+    expect(loads(kestrel).join(' ')).not.toMatch(/measured/);
+    expect(loads(kestrel).filter((text) => text === 'assumed: simulated in trial 2')).toHaveLength(3);
   });
 });

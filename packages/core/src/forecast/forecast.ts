@@ -51,6 +51,9 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
   return { bits, picture, pictureBits: bits.value - add, soundBits: sound };
 }
 
+/** Busy seconds against the mean; an assumption. */
+const busiestShare = 1.5;
+
 /** The forecast of a recipe without simulating; some microseconds, so that thousands of candidates can be looked at. */
 export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
   const size = sizeOf(recipe, context);
@@ -58,14 +61,14 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
   const drive = driveOf(recipe, context);
   const shared = drive ? sharedWithGame(drive, context.game.facts.driveId, context.drives) : null;
   const speed = drive ? speedCheck(drive, size.bits.value / 8, shared) : null;
-  const busiestBytes = (size.bits.value / 8) * 1.5;
+  const busiestBytes = (size.bits.value / 8) * busiestShare;
   const driveLoad: LoadForecast | null = speed?.availableBytesPerSecond
-    ? { usual: size.bits.value / 8e6, busiest: busiestBytes / 1e6, budget: speed.availableBytesPerSecond / 1e6, unit: 'MB/s', origin: drive?.simulated ? 'assumed' : 'measured', from: drive?.simulated ? 'speed of a simulated drive' : 'write speed measured here' }
+    ? { usual: size.bits.value / 8e6, busiest: busiestBytes / 1e6, low: (size.bits.low / 8e6) * busiestShare, high: (size.bits.high / 8e6) * busiestShare, budget: speed.availableBytesPerSecond / 1e6, unit: 'MB/s', origin: drive?.simulated ? 'assumed' : 'measured', from: drive?.simulated ? 'speed of a simulated drive' : 'write speed measured here' }
     : null;
   const { game } = context;
   return {
     ...size,
-    loads: { ...frameLoads(recipe, work, game), drive: driveLoad },
+    loads: asKnownOn(context.machine, { ...frameLoads(recipe, work, game), drive: driveLoad }),
     work,
     smallText: { filePx: textHeightPx(game, recipe.size, recipe.size.fit, game.facts.smallTextPx), gamePx: game.facts.smallTextPx },
     secondsLost: secondsLostIfKilled(recipe),
@@ -76,6 +79,13 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
     codec: codecString(recipe),
     basis: basisOf(context),
   };
+}
+
+/** What a trial on a simulated machine gave is no measurement: its times came from the model. */
+function asKnownOn(machine: ForecastContext['machine'], loads: Forecast['loads']): Forecast['loads'] {
+  if (machine?.origin !== 'simulated') return loads;
+  const told = (load: LoadForecast | null): LoadForecast | null => (load?.origin === 'measured' ? { ...load, origin: 'assumed', from: load.from.replace('measured in', 'simulated in') } : load);
+  return Object.fromEntries(stationNames.map((name) => [name, told(loads[name])])) as Forecast['loads'];
 }
 
 function basisOf({ calibration, machine }: ForecastContext): string {

@@ -23,7 +23,8 @@ export function gameWorkOf(context: ForecastContext): GameWork {
   const { game, machine, calibration } = context;
   const spread = { cv: game.facts.motion === 'fast' ? 0.22 : 0.15, phi: 0.7 };
   const trial = calibration.loads.find((load) => load.gameProcessorUs !== null);
-  if (trial?.gameProcessorUs) {
+  // Processor time tells all of a game that draws on the processor, as the practice game does; one bound by a card is told by its rate.
+  if (trial?.gameProcessorUs && !machine?.graphics) {
     const scale = (game.widthPx * game.heightPx) / (trial.gameSize.widthPx * trial.gameSize.heightPx);
     const us = trial.gameProcessorUs * scale;
     return { processorUs: { value: us, low: us * (scale === 1 ? 0.9 : 0.7), high: us * (scale === 1 ? 1.1 : 1.4), origin: scale === 1 ? 'measured' : 'fitted', from: `${scale === 1 ? 'measured in' : 'scaled by pixels from'} trial ${trial.trial}` }, graphicsUs: 0, framesAhead: 0, ...spread };

@@ -9,6 +9,9 @@ import { encodeParallelism, gameWorkOf, type GameWork } from './gameWork';
 export interface LoadForecast {
   usual: number;
   busiest: number;
+  /** Range of the busiest 1 %, 10 to 90 %. */
+  low: number;
+  high: number;
   budget: number;
   unit: 'ms' | 'MB/s';
   origin: Figure['origin'];
@@ -92,7 +95,10 @@ function encodeFigure(recipe: Recipe, context: ForecastContext): Figure {
 /** Gauges of the stations before the drive, without simulating: usual load, and the busiest 1 % in a busy passage. */
 export function frameLoads(recipe: Recipe, work: StationWork, game: ForecastContext['game']): Record<Exclude<Station, 'drive'>, LoadForecast | null> {
   const budget = periodUs(recipe.rate) / 1000;
-  const ms = (usualUs: number, busiestUs: number, figure: Figure): LoadForecast => ({ usual: usualUs / 1000, busiest: busiestUs / 1000, budget, unit: 'ms', origin: figure.origin, from: figure.from });
+  const ms = (usualUs: number, busiestUs: number, figure: Figure): LoadForecast => ({
+    usual: usualUs / 1000, busiest: busiestUs / 1000, low: (busiestUs * figure.low) / figure.value / 1000, high: (busiestUs * figure.high) / figure.value / 1000,
+    budget, unit: 'ms', origin: figure.origin, from: figure.from,
+  });
   const { game: gameWork } = work;
   const gameUs = Math.max(gameWork.processorUs.value, gameWork.graphicsUs);
   const capUs = game.capFps === null ? 0 : 1e6 / game.capFps;

@@ -1,6 +1,6 @@
 import { causes, causeStation, stationNames, type GameRun, type Prediction, type Recipe, type Station } from '@mellow/model';
 import { gameRunOf, isLoss, type LedgerColumns } from '../ledger';
-import { simulateGameAlone, simulatePath, type PathRun, type SceneKind } from '../path';
+import { simulateGameAlone, sceneAt, simulatePath, type PathRun, type SceneKind } from '../path';
 import { ascending, mean, percentileOfSorted } from '../units';
 import { sceneShares, type ForecastContext } from './context';
 import { forecastOf, type Forecast } from './forecast';
@@ -12,11 +12,19 @@ export interface Range {
   high: number;
 }
 
+export interface PlayRuns {
+  without: GameRun;
+  with: GameRun;
+}
+
 /** One labelled draw of the next ten seconds, with what it says of the game. */
 export interface Strip {
   run: PathRun;
   passages: readonly Passage[];
-  game: { without: GameRun; with: GameRun };
+  /** Over all passages, as a trial measures it. */
+  game: PlayRuns;
+  /** Over play alone: loading, which is a small share of an hour and a fifth of the strip, would hide what recording takes. */
+  play: PlayRuns;
 }
 
 export interface Predicted {
@@ -28,24 +36,28 @@ export interface Predicted {
   seeds: number;
 }
 
-/** Frame times of the presented frames from due 0 on, milliseconds; stalls of loading stay in, as in a measured run. */
-const frameTimesMs = (presentsUs: Float64Array): number[] => {
+/** Frame times of the presented frames from due 0 on, milliseconds. @param counts whether a moment of the run is looked at */
+const frameTimesMs = (presentsUs: Float64Array, counts: (us: number) => boolean = () => true): number[] => {
   const times: number[] = [];
-  for (let i = 1; i < presentsUs.length; i++) if (presentsUs[i]! > 0) times.push((presentsUs[i]! - presentsUs[i - 1]!) / 1000);
+  for (let i = 1; i < presentsUs.length; i++) if (presentsUs[i]! > 0 && counts(presentsUs[i]!)) times.push((presentsUs[i]! - presentsUs[i - 1]!) / 1000);
   return times;
 };
+
+/** A simulated run of play: its 1 % low is told from fewer than 1 000 frames too, since it is a model's figure anyway. */
+const playRunOf = (times: number[]): GameRun => ({ ...gameRunOf(times), onePercentLowFps: times.length >= 100 ? 1000 / percentileOfSorted(ascending(times), 0.99) : null });
 
 /** Simulates the next ten seconds with and without recording, on the same draws. */
 export function simulateStrip(recipe: Recipe, context: ForecastContext, forecast: Forecast, seed: number, passages: readonly Passage[] = shownPassages): Strip {
   const parameters = pathParametersOf(recipe, context, forecast, seed, passages);
   const run = simulatePath(parameters);
   const alone = simulateGameAlone(withoutRecording(parameters));
-  return { run, passages, game: { without: gameRunOf(frameTimesMs(alone)), with: gameRunOf(frameTimesMs(run.presentsUs)) } };
-}
-
-/** 1 % low of a run of ten seconds, from fewer than 1 000 frames too: for forecasts, where it is a model's figure anyway. */
-export function onePercentLow(run: GameRun): number | null {
-  return run.onePercentLowFps ?? (run.slowestMs[0] ? 1000 / run.slowestMs[0] : null);
+  const playing = (us: number): boolean => sceneAt(parameters.scenes, us)?.kind !== 'loading';
+  return {
+    run,
+    passages,
+    game: { without: gameRunOf(frameTimesMs(alone)), with: gameRunOf(frameTimesMs(run.presentsUs)) },
+    play: { without: playRunOf(frameTimesMs(alone, playing)), with: playRunOf(frameTimesMs(run.presentsUs, playing)) },
+  };
 }
 
 export const lossesOf = (columns: LedgerColumns): Partial<Record<Station, number>> => {

@@ -58,7 +58,7 @@ function SizesPicture({ game, file }: { game: SizePx; file: SizePx }) {
   const box = (s: SizePx) => ({ x: 0.5, y: height - s.heightPx * scale + 0.5, width: s.widthPx * scale - 1, height: s.heightPx * scale - 1 });
   const same = game.widthPx === file.widthPx && game.heightPx === file.heightPx;
   return (
-    <svg width={width + 62} height={height + 2} className="brief-sizes" role="img" aria-label={`Played at ${game.widthPx} by ${game.heightPx}, filed at ${file.widthPx} by ${file.heightPx}`}>
+    <svg width={width + 74} height={height + 2} className="brief-sizes" role="img" aria-label={`Played at ${game.widthPx} by ${game.heightPx}, filed at ${file.widthPx} by ${file.heightPx}`}>
       <rect {...box(most)} fill="none" stroke="var(--tick)" strokeDasharray="2 2" />
       <text x={width - 4} y={13} textAnchor="end">2160</text>
       <rect {...box(game)} fill="none" stroke="var(--game)" strokeWidth="1.500" />

@@ -20,7 +20,7 @@ export function Follows({ setup, context }: { setup: Setup; context: ForecastCon
   const sound = soundWords(start);
   const of = (station: PathPlaceName): Reason[] => reasons.filter((r) => settingFacts[r.setting].station === station);
   const size = bytesParts(bytesPerHour(forecast.bits.value));
-  const cost = reply ? playCostOf({ game: reply.game }) : null;
+  const cost = reply ? playCostOf(reply.play) : null;
   const misses = reply?.predicted.missesPerMinute.value ?? null;
   return (
     <>

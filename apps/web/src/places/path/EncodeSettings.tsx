@@ -94,7 +94,7 @@ interface SetProps {
 }
 
 function BitrateRails({ set }: SetProps) {
-  const { recipe, setup } = usePath();
+  const { recipe, setup, forecast } = usePath();
   const { encode } = recipe;
   const start = setup.start.encode;
   const bitrate = useConsidering('bitrate', (bitrateKbps: number) => set({ bitrateKbps }));
@@ -102,7 +102,7 @@ function BitrateRails({ set }: SetProps) {
   const perPixel = (encode.bitrateKbps * 1000) / (recipe.size.widthPx * recipe.size.heightPx * framesPerSecond(recipe.rate));
   return (
     <>
-      <SettingRow setting="bitrate" label="Bitrate" note={`${perPixel.toFixed(3)} bits a pixel and frame.`}>
+      <SettingRow setting="bitrate" label="Bitrate" note={`${perPixel.toFixed(3)} bits a pixel and frame: ${forecast.picture.word}${forecast.picture.quality === null ? '' : `, about quality ${forecast.picture.quality.toFixed(0)} here`}.`}>
         <NumberRail logarithmic label="Bitrate" hue="encode" value={encode.bitrateKbps} min={500} max={200_000} step={100} unit="kb/s" start={start.bitrateKbps} marks={bitrateMarks} format={formatCount} {...bitrate} />
       </SettingRow>
       {encode.rateControl === 'variable-bitrate' && (

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { formatMeanFps, formatMs, nextStep, onePercentLow, signed, type NextStep } from '@mellow/core';
+import { formatMeanFps, formatMs, nextStep, signed, type NextStep } from '@mellow/core';
 import { stationNames, type GameRun, type PathPlaceName } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { FateMark } from '../../parts/FateMark';
@@ -73,8 +73,8 @@ function PlayCostRows() {
   const { outlook, outlookIsCurrent, outlookProblem, setup } = usePath();
   if (outlookProblem) return <p className="over">The simulation failed: {outlookProblem}. Sizes and loads still hold; load the page again for the rest.</p>;
   if (!outlook) return <p className="soft">Play cost and misses are simulated.</p>;
-  const { without, with: during } = outlook.game;
-  const rows: [string, (run: GameRun) => number | null][] = [['Play cost, mean', (r) => r.meanFps], ['1 % low', onePercentLow]];
+  const { without, with: during } = outlook.play;
+  const rows: [string, (run: GameRun) => number | null][] = [['Play cost, mean', (r) => r.meanFps], ['1 % low', (r) => r.onePercentLowFps]];
   const kept = setup.draft.rate.num / setup.draft.rate.den;
   const values = rows.flatMap(([, of]) => [of(without), of(during)]).filter((v): v is number => v !== null);
   const [low, high] = [Math.min(...values), Math.max(...values)];
@@ -96,7 +96,7 @@ function PlayCostRows() {
               <span className="n small" style={{ right: `calc(100% - ${place(b)} + 9px)` }}><strong>{b.toFixed(0)}</strong></span>
               <span className="n small soft" style={{ left: `calc(${place(a)} + 9px)` }}>{a.toFixed(0)}</span>
             </span>
-            <span className="n right">{signed((b / a - 1) * 100, 1)} %</span>
+            <span className="n right"><Origin origin="fitted" from="simulated with and without recording on one draw of the next ten seconds, loading left out">{signed((b / a - 1) * 100, 1)} %</Origin></span>
           </p>
         );
       })}
@@ -123,7 +123,7 @@ function Figures() {
       </div>
       <div>
         <p className="soft">If the recorder dies</p>
-        <p className="big">{secondsLost === null ? 'all' : secondsLost.toFixed(1)}<span className="unit">{secondsLost === null ? 'is lost' : 's lost'}</span></p>
+        <p className="big">{secondsLost === null ? 'all' : <Origin origin="typical" from="a cluster of 1 s, half a second on its way, and the pictures the encoder holds">{secondsLost.toFixed(1)}</Origin>}<span className="unit">{secondsLost === null ? 'is lost' : 's lost'}</span></p>
         <p className="small soft">{secondsLost === null ? 'plain MP4' : outlook ? `delay ${formatMs(outlook.predicted.delayMs)}` : 'at most'}</p>
       </div>
     </div>

@@ -1,6 +1,6 @@
 import Dialog from '@mui/material/Dialog';
 import { useMemo, useState } from 'react';
-import { adviceFor, bytesPerHour, formatBytes, forecastOf, onePercentLow, playCostOf, seedOf, signed, type ForecastContext } from '@mellow/core';
+import { adviceFor, bytesPerHour, formatBytes, forecastOf, playCostOf, seedOf, signed, type ForecastContext } from '@mellow/core';
 import { stationNames, type MachineSheet } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { EaseWord, easeOf } from '../../parts/Gauge';
@@ -39,8 +39,8 @@ function Sides({ here, there }: { here: MachineSheet; there: MachineSheet }) {
   const moved = useMemo(() => ({ ...recipe, driveId }), [recipe, driveId]);
   const [a, b] = [forecastOf(recipe, context), forecastOf(moved, other)];
   const [first, second] = [useOutlook(recipe, null, context, seedOf(setup.game, setup.id)), useOutlook(moved, null, other, seedOf(setup.game, setup.id))];
-  const cost = (reply: typeof first.reply): string => (reply ? `${reply.game.with.meanFps.toFixed(0)} of ${reply.game.without.meanFps.toFixed(0)} fps, ${signed(-playCostOf({ game: reply.game }).mean * 100, 1)} %` : 'is simulated');
-  const low = (reply: typeof first.reply): string => (reply ? `${(onePercentLow(reply.game.with) ?? 0).toFixed(0)} of ${(onePercentLow(reply.game.without) ?? 0).toFixed(0)} fps` : 'is simulated');
+  const cost = (reply: typeof first.reply): string => (reply ? `${reply.play.with.meanFps.toFixed(0)} of ${reply.play.without.meanFps.toFixed(0)} fps, ${signed(-playCostOf(reply.play).mean * 100, 1)} %` : 'is simulated');
+  const low = (reply: typeof first.reply): string => (reply ? `${(reply.play.with.onePercentLowFps ?? 0).toFixed(0)} of ${(reply.play.without.onePercentLowFps ?? 0).toFixed(0)} fps` : 'is simulated');
   const worst = [adviceFor(recipe, context, a)[0] ?? null, adviceFor(moved, other, b)[0] ?? null] as const;
   return (
     <table className="versions">

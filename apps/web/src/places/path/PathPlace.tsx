@@ -115,7 +115,7 @@ function ribbonOf({ recipe, setup, forecast }: PathState): Record<Station, Ribbo
         load: load ? { usual: load.usual, busiest: load.busiest, budget: load.budget } : null,
         unit: load?.unit ?? 'ms',
         unknown: name === 'size' ? 'no work here' : name === 'drive' ? 'speed not measured' : 'not known',
-        ...(load ? { origin: `${load.origin}: ${load.from}` } : {}),
+        ...(load ? { origin: { origin: load.origin, from: load.from, range: `${load.low.toFixed(1)} to ${load.high.toFixed(1)} ${load.unit}` } } : {}),
       }];
     }),
   ) as Record<Station, RibbonStation>;

@@ -37,7 +37,7 @@ export function VersionsDialog({ onClose }: { onClose: () => void }) {
               return (
                 <tr key={name}>
                   <td><input type="checkbox" aria-label={`Compare ${name}`} checked={pair.includes(name)} onChange={() => choose(name)} /></td>
-                  <td><b>{name}</b></td>
+                  <td className="versions-name"><b>{name}</b></td>
                   <td>{before && name !== 'Start' ? (words.length ? words.join(', ') : 'as the one before') : recipeHeadline(own)}</td>
                   <td className="n">{of.map((t) => t.number).join(', ') || <span className="soft small">none</span>}</td>
                   <td className="right">{JSON.stringify(own) === JSON.stringify(recipe) ? <span className="soft small">in use</span> : <Button quiet label={`Return to ${name}`} onClick={() => { change(own); onClose(); }}>Return to it</Button>}</td>

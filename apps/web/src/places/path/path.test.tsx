@@ -29,7 +29,7 @@ describe('forecast and advice', () => {
   it('show play cost, misses with their range, picture and what dies with the recorder', () => {
     const path = testPath();
     showPath(path, <ForecastPanel station="encode" />);
-    const { without, with: during } = path.outlook!.game;
+    const { without, with: during } = path.outlook!.play;
     expect(screen.getByLabelText(new RegExp(`Play cost, mean: ${during.meanFps.toFixed(1)} fps with, ${without.meanFps.toFixed(1)} fps without`))).toBeInTheDocument();
     expect(screen.getByText(path.forecast.picture.ssim!.value.toFixed(3))).toBeInTheDocument();
     expect(screen.getByText(path.forecast.picture.word)).toBeInTheDocument();

@@ -21,11 +21,11 @@ export function DemoCard({ demo, setups, takes }: { demo: DemoState; setups: Set
   };
   return (
     <section className="demo-card" aria-label="Demo">
-      <p className="row"><b className="start-title">Demo</b><span className="soft push small">measured on the PC it was made on</span></p>
+      <p className="row"><b className="start-title">Demo</b><span className="soft push small">measured on the PC it was made on, or simulated where it says so</span></p>
       <p>{demo.setups} setups and {demo.takes} trials to look round in, recorded with this program{demo.madeOn ? ` on: ${demo.madeOn}` : ''}.</p>
       <ul className="demo-setups">
         {own.map((setup) => (
-          <li key={setup.id}><Link className="quiet-link" to={`/setups/${setup.id}/path`}><b>{setup.name}</b></Link><span className="soft small">{setupState(setup, takes.filter((t) => t.setupId === setup.id)).text}</span></li>
+          <li key={setup.id}><Link className="quiet-link" to={`/setups/${setup.id}/path`}><b>{setup.name}</b></Link>{setup.machineId !== 'this' && <span className="demo-tag">simulated</span>}<span className="soft small">{setupState(setup, takes.filter((t) => t.setupId === setup.id)).text}</span></li>
         ))}
       </ul>
       <p className="demo-actions">
