@@ -4,7 +4,7 @@ import { bytesParts, formatBytes, formatCount, formatDuration, formatFps, format
 import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
-import { EmptyPlace } from '../../parts/Message';
+import { EmptyPlace, Message } from '../../parts/Message';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
 import { useDrivesQuery, useMachineQuery, useStopMutation } from '../../store/api';
 import { useAppSelector } from '../../store/store';
@@ -31,8 +31,8 @@ export function RollPlace() {
       </>
     );
   }
-  const recipe = trials.find((t) => t.id === take.takeId)?.recipe ?? setup.draft;
-  return <Rolling setup={setup} take={take} recipe={recipe} />;
+  const made = trials.find((t) => t.id === take.takeId) ?? null;
+  return <Rolling setup={setup} take={take} recipe={made?.recipe ?? setup.draft} simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null} />;
 }
 
 /** When the take on this place has ended, its verdict follows. */
@@ -52,7 +52,7 @@ const stateSentences: Record<string, string> = {
   rescuing: 'The recorder died; what reached the drive is being rescued.',
 };
 
-function Rolling({ setup, take, recipe }: { setup: Setup; take: LiveTake; recipe: Recipe }) {
+function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: LiveTake; recipe: Recipe; simulatedOn: string | null }) {
   const { data: drives = [] } = useDrivesQuery();
   const { data: machine } = useMachineQuery();
   const [stop, stopping] = useStopMutation();
@@ -62,9 +62,10 @@ function Rolling({ setup, take, recipe }: { setup: Setup; take: LiveTake; recipe
   const budget = periodUs(recipe.rate) / 1000;
   const stations = Object.fromEntries(
     stationNames.map((name): [Station, RibbonStation] => {
-      const load = take.loads[name];
+      // What this PC needs to encode for a simulated one says nothing about that one.
+      const load = simulatedOn ? null : take.loads[name];
       const known = load && load.meanMs !== null && load.busiestMs !== null ? { usual: load.meanMs, busiest: load.busiestMs, budget: name === 'drive' ? 1000 : budget } : null;
-      return [name, { what: name === 'game' && take.gameFps ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps` : choices[name], load: known, unit: name === 'drive' ? 'ms/s' : 'ms', unknown: name === 'size' && nothingToScale(setup.game, recipe.size) ? 'no work here' : rolling ? 'in a second' : 'not rolling yet' }];
+      return [name, { what: name === 'game' && take.gameFps && !simulatedOn ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps` : choices[name], load: known, unit: name === 'drive' ? 'ms/s' : 'ms', unknown: simulatedOn ? 'from the model, afterwards' : name === 'size' && nothingToScale(setup.game, recipe.size) ? 'no work here' : rolling ? 'in a second' : 'not rolling yet' }];
     }),
   ) as Record<Station, RibbonStation>;
   const size = bytesParts(take.bytesWritten);
@@ -99,6 +100,7 @@ function Rolling({ setup, take, recipe }: { setup: Setup; take: LiveTake; recipe
           <HoldButton hotkey="s" disabled={stopping.isLoading || take.state === 'closing' || take.state === 'rescuing'} onHeld={() => void stop()}>Stop</HoldButton>
         </div>
         <div className="roll-minute">
+          {simulatedOn && <Message tone="note" title={`Simulated on ${simulatedOn}`}>Its frames are really encoded here, twice and without a clock; times and losses come from the model when that is done.</Message>}
           <div className="row"><h2>The last minute</h2>{filedLastSecond && <span className="push">Filed <b className="n">{filedLastSecond[0] + filedLastSecond[1]}</b> of {formatFpsNumber(framesPerSecond(recipe.rate))} in the last second</span>}</div>
           <LastMinute take={take} fps={framesPerSecond(recipe.rate)} />
         </div>
@@ -116,7 +118,7 @@ function Rolling({ setup, take, recipe }: { setup: Setup; take: LiveTake; recipe
             <div><p className="big">{bytesParts(take.bytesQueued).value}<span className="unit">{bytesParts(take.bytesQueued).unit}</span></p><p className="small soft">waits for the drive, of 64 MB</p></div>
             <div><p className="big">{take.recorderCores === null ? '?' : take.recorderCores.toFixed(2)}<span className="unit">cores</span></p><p className="small soft">used by recording{machine ? `, of ${machine.cores}` : ''}</p></div>
           </div>
-          <p className="soft small" style={{ marginTop: 12 }}>The game draws {take.gameFps ? formatFps(Math.round(take.gameFps)) : 'not yet'}, its slowest frame of the last second took {take.gameSlowestMs ? `${take.gameSlowestMs.toFixed(1)} ms` : 'not known'}. The file asks {formatRate(recipe.rate)}. </p>
+          {!simulatedOn && <p className="soft small" style={{ marginTop: 12 }}>The game draws {take.gameFps ? formatFps(Math.round(take.gameFps)) : 'not yet'}, its slowest frame of the last second took {take.gameSlowestMs ? `${take.gameSlowestMs.toFixed(1)} ms` : 'not known'}. The file asks {formatRate(recipe.rate)}. </p>}
         </section>
       </div>
     </>

@@ -6,6 +6,7 @@ import { keysToggled } from '../../store/uiSlice';
 const keys: [string, string][] = [
   ['t', 'make a trial, on Path and Trials'],
   ['[ and ]', 'previous and next station, on Path'],
+  ['← → on a rail', 'look at the next value and what it would change; space or Enter chooses it'],
   ['u', 'undo the last change of the recipe'],
   ['hold s', 'stop the rolling take, half a second'],
   ['← →', 'along the timeline of a take'],
