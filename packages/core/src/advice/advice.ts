@@ -2,7 +2,7 @@ import type { PathPlaceName, Recipe } from '@mellow/model';
 import { encoderFacts } from '../codec';
 import { driveOf, forecastOf, tightest, type Forecast, type ForecastContext } from '../forecast';
 import { changedSettings, keepLocked } from '../recipe/settings';
-import { framesPerSecond } from '../units';
+import { capitalised, framesPerSecond } from '../units';
 import { driveRules } from './driveRules';
 import { encodeRules } from './encodeRules';
 import { clashRules, packRules } from './packRules';
@@ -53,7 +53,7 @@ export function adviceFor(recipe: Recipe, context: ForecastContext, forecast?: F
       if (!changedSettings(recipe, changed).length) return [];
       return [{ label: offer.label, recipe: changed, instruction: null, after: forecastOf(changed, context) }];
     });
-    found.push({ id: rule.id, station: rule.station, weight, title: result.title, text: result.text, remedies });
+    found.push({ id: rule.id, station: rule.station, weight, title: capitalised(result.title), text: result.text, remedies });
   }
   return found.sort((a, b) => adviceWeights.indexOf(a.weight) - adviceWeights.indexOf(b.weight));
 }

@@ -1,6 +1,6 @@
 import { machineOf, recipeCardFormat, recipeCardVersion, type Brief, type CardReport, type PracticeGame, type Recipe, type RecipeCard, type DriveFacts } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
-import type { Forecast, ForecastContext } from '../forecast';
+import { originText, type Forecast, type ForecastContext } from '../forecast';
 import { settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
 import { bytesPerHour, minutesPerGigabyte } from '../storage';
 import { capitalised, formatBytes, formatMs, formatSize } from '../units';
@@ -32,10 +32,10 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     machine: machine ? machineOf(machine) : { name: 'not known', cores: 1, processor: '', memoryBytes: 0, system: '', origin: 'measured' },
     reasons: shown.map((key) => ({ setting: capitalised(settingFacts[key].name), value: settingFacts[key].words(recipe), why: reasonOf(key) })),
     forecast: [
-      { name: 'Size', value: `${formatBytes(bytesPerHour(bits.value))} per hour (${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))})`, origin: `${bits.origin}: ${bits.from}` },
+      { name: 'Size', value: `${formatBytes(bytesPerHour(bits.value))} per hour (${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))})`, origin: originText(bits) },
       { name: 'Per gigabyte', value: `${minutesPerGigabyte(bits.value).toFixed(1)} min`, origin: '1 GB = 10⁹ bytes' },
-      ...(encode ? [{ name: 'Encode', value: `${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %`, origin: `${encode.origin}: ${encode.from}` }] : []),
-      { name: 'Picture', value: picture.ssim ? `${picture.word}, SSIM about ${picture.ssim.value.toFixed(3)}` : picture.word, origin: picture.ssim ? `${picture.ssim.origin}: ${picture.ssim.from}` : 'lossless by definition' },
+      ...(encode ? [{ name: 'Encode', value: `${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %`, origin: originText(encode) }] : []),
+      { name: 'Picture', value: picture.ssim ? `${picture.word}, SSIM about ${picture.ssim.value.toFixed(3)}` : picture.word, origin: picture.ssim ? originText(picture.ssim) : 'lossless by definition' },
       { name: 'If the recorder dies', value: secondsLost === null ? 'all is lost' : `at most ${secondsLost.toFixed(1)} s are lost`, origin: 'file type, and what the encoder holds' },
       { name: 'Level and codec string', value: forecast.codec ? `${forecast.level ?? ''}, ${forecast.codec}` : (forecast.level ?? 'none'), origin: 'the standard’s tables; RFC 6381' },
     ],

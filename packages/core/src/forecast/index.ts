@@ -4,6 +4,7 @@ export * from './context';
 export * from './forecast';
 export * from './gameWork';
 export * from './loads';
+export * from './originText';
 export * from './pathOf';
 export * from './predict';
 export * from './safety';

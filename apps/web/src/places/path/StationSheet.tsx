@@ -1,4 +1,4 @@
-import { formatMs, resetStation, settingFacts, settingKeys } from '@mellow/core';
+import { formatMs, originText, resetStation, settingFacts, settingKeys } from '@mellow/core';
 import type { PathPlaceName } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { stationWords } from '../../parts/Ribbon';
@@ -36,7 +36,7 @@ export function StationSheet({ station }: { station: PathPlaceName }) {
     <>
       <div className="sheet-head">
         <h2>{stationWords[station]}</h2>
-        <span className="soft" title={load ? `${load.origin}: ${load.from}. Range ${figure(load.low)} to ${figure(load.high)}` : undefined}>
+        <span className="soft" title={load ? `${originText(load)}. Range ${figure(load.low)} to ${figure(load.high)}` : undefined}>
           {load ? `${figure(load.busiest)} in the busiest 1 %, usually ${figure(load.usual)}; ${load.origin}` : station === 'sound' ? 'the lanes of the file, each with the sources that feed it' : station === 'size' ? 'no work here: the pictures pass as they are' : 'its load is not known yet'}
         </span>
         <span className="sheet-head-actions">

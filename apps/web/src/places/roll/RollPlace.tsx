@@ -6,7 +6,7 @@ import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
 import { EmptyPlace, Message } from '../../parts/Message';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
-import { useDrivesQuery, useMachineQuery, useStopMutation } from '../../store/api';
+import { useDrivesQuery, useMachineQuery, useMachinesQuery, useStopMutation } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { soundWords, stationChoices } from '../path/pathWords';
 import { useSetup } from '../shell/SetupFrame';
@@ -55,10 +55,12 @@ const stateSentences: Record<string, string> = {
 function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: LiveTake; recipe: Recipe; simulatedOn: string | null }) {
   const { data: drives = [] } = useDrivesQuery();
   const { data: machine } = useMachineQuery();
+  const { data: machines = [] } = useMachinesQuery();
   const [stop, stopping] = useStopMutation();
   const rolling = take.state === 'rolling';
   const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
-  const choices = stationChoices(recipe, setup.game, drive);
+  const standIn = machines.find((m) => m.id === setup.machineId)?.drives.find((d) => d.id === recipe.driveId);
+  const choices = stationChoices(recipe, setup.game, drive ?? (standIn ? { ...standIn, simulated: true } : null));
   const budget = periodUs(recipe.rate) / 1000;
   const stations = Object.fromEntries(
     stationNames.map((name): [Station, RibbonStation] => {
@@ -95,7 +97,7 @@ function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: Liv
             <span className="soft">trial {take.number} of {setup.name}</span>
           </p>
           <p className="roll-clock" role="timer" aria-label={`${formatDuration(seconds)} recorded`}>{formatDuration(seconds)}</p>
-          <p className="soft" role="status">{rolling ? `Trial of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s` : take.state === 'baseline' && take.baselineLeftS > 0 ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.` : (stateSentences[take.state] ?? '')}</p>
+          <p className="soft" role="status">{rolling ? `Trial of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s` : take.state === 'baseline' && take.baselineLeftS > 0 ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.` : simulatedOn && take.state === 'preparing' ? 'The first of two times: every due frame is encoded for its bytes.' : (stateSentences[take.state] ?? '')}</p>
           <div className="roll-progress" aria-hidden="true"><i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} /></div>
           <HoldButton hotkey="s" disabled={stopping.isLoading || take.state === 'closing' || take.state === 'rescuing'} onHeld={() => void stop()}>Stop</HoldButton>
         </div>
