@@ -192,11 +192,11 @@ test('a clash stops the trial and its remedy settles it; undo brings it back', a
   await width.press('Enter');
   await expect(page.getByRole('heading', { name: '641×360 has an odd side' })).toBeVisible();
   await expect(page.getByRole('button', { name: /Make a trial/ })).toBeDisabled();
-  await page.getByRole('button', { name: 'Use 640×360' }).click();
+  await page.getByRole('button', { name: 'Use 640×360' }).first().click();
   await expect(page.getByRole('button', { name: /Make a trial/ })).toBeEnabled();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('heading', { name: '641×360 has an odd side' })).toBeVisible();
-  await page.getByRole('button', { name: 'Use 640×360' }).click();
+  await page.getByRole('button', { name: 'Use 640×360' }).first().click();
   await station(page, 'Capture');
   const rate = page.getByRole('textbox', { name: 'Frame rate, typed' });
   await rate.fill('fast');
