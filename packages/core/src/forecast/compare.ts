@@ -46,7 +46,7 @@ export function arrowsBetween(now: Outlook, then: Outlook): Arrow[] {
   const cost = bigger(after.mean - before.mean, 0.001);
   const misses = then.predicted.missesPerMinute.value - now.predicted.missesPerMinute.value;
   const missWay = bigger(misses, 0.05);
-  const low = before.low !== null && after.low !== null ? `, 1 % low ${signed((after.low - before.low) * 100, 1)} %` : '';
+  const low = before.low !== null && after.low !== null ? `, low ${signed((after.low - before.low) * 100, 1)} %` : '';
   return [
     { name: 'picture', direction: picture, good: picture === 0 ? null : picture > 0, text: then.forecast.picture.ssim ? `${then.forecast.picture.ssim.value.toFixed(3)}` : 'exact' },
     { name: 'size', direction: sizeWay, good: sizeWay === 0 ? null : sizeWay < 0, text: sizeWay === 0 ? 'same' : `${signed(size, Math.abs(size) < 9.995 ? 2 : 1)} GB/h` },

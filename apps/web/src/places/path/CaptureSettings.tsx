@@ -34,7 +34,7 @@ export function CaptureSettings() {
       <PlainRow label="Fractions">
         <Rail label="Fractions and high rates" hue="capture" value={fractions.find((r) => r === exact) ?? null} start={fractions.find((r) => r === formatRateExact(start.rate))} choices={fractions.map((r) => ({ value: r, label: formatRate(parsed(r)) }))} onChange={rate.onChange} onConsider={rate.onConsider} />
       </PlainRow>
-      <PlainRow label="Shown at" under={<CadenceStrip from={recipe.rate} to={{ num: brief.shownFps, den: 1 }} />}>
+      <PlainRow label="Shown at" under={brief.purpose === 'slow-motion' ? null : <CadenceStrip from={recipe.rate} to={{ num: brief.shownFps, den: 1 }} />}>
         <span>{formatFps(brief.shownFps)} <span className="soft">{brief.purpose === 'slow-motion' ? `each frame once: ${(slow * 100).toFixed(0)} % of the speed` : 'largest rate of the destination, as the brief says'}</span></span>
       </PlainRow>
     </>
@@ -47,7 +47,8 @@ const shownFrames = 24;
 export function CadenceStrip({ from, to }: { from: FrameRate; to: FrameRate }) {
   const cadence = cadenceOf(from, to);
   if (cadence.repeat === 0 && cadence.vanish === 0) return <p className="small soft">{formatRate(from)} shown at {formatRate(to)}: every frame once, perfectly even.</p>;
-  const cycle = cadence.shows.slice(0, shownFrames);
+  // The pattern comes again after a cycle; a short one is drawn until the strip is full.
+  const cycle = Array.from({ length: shownFrames }, (_, n) => (cadence.shows[n % cadence.shows.length] ?? 0) + Math.floor(n / cadence.shows.length) * cadence.sourceFrames);
   const words = [cadence.repeat ? `${plural(cadence.repeat, 'frame')} of ${cadence.outputFrames} shown again` : '', cadence.vanish ? `${plural(cadence.vanish, 'frame')} of ${cadence.sourceFrames} never shown` : ''].filter(Boolean).join(', ');
   return (
     <div className="cadence">

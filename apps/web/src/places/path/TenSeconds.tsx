@@ -66,7 +66,7 @@ function Bars({ strip, shares, waiting }: { strip: StripPicture; shares: Record<
 
 /** Marks that would lie over each other are counted together. */
 function groupMarks(strip: StripPicture): { due: number; frames: number; fate: StripPicture['marks'][number]['fate']; count: number }[] {
-  const near = strip.dueFrames / 60;
+  const near = strip.dueFrames / 25;
   const grouped: { due: number; frames: number; fate: StripPicture['marks'][number]['fate']; count: number }[] = [];
   for (const mark of strip.marks) {
     const last = grouped.findLast((g) => g.fate === mark.fate);
