@@ -32,6 +32,7 @@ const jestCount = (report) => ({ passed: report.numPassedTests, failed: report.n
 const playwrightCount = (report) => ({ passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky + report.errors.length });
 
 check('types', node, ['node_modules/typescript-native/bin/tsc', '-b']);
+check('types of the tests', node, ['node_modules/typescript-native/bin/tsc', '-p', 'tsconfig.tests.json']);
 check('lint', node, ['node_modules/eslint/bin/eslint.js', '.']);
 check('layers', node, ['node_modules/dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench']);
 suite('unit', node, [...jest, '--selectProjects', 'node', 'web', '--outputFile=test-results/unit.json'], 'test-results/unit.json', jestCount);

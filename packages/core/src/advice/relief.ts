@@ -94,4 +94,6 @@ const ladder: Step[] = [
     const name = look.recipe.encode.encoder;
     return name in lighter ? { label: name === 'ffv1-software' ? 'The lighter lossless codec' : 'AVC', recipe: withEncoder(look.recipe, lighter[name as keyof typeof lighter]) } : null;
   },
+  // The first lane holds everything, so one alone loses nothing that is heard.
+  ({ recipe }) => (recipe.lanes.length > 1 ? { label: 'One sound lane', recipe: { ...recipe, lanes: recipe.lanes.slice(0, 1) } } : null),
 ];

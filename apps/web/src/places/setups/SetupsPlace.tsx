@@ -50,7 +50,7 @@ export function SetupsPlace() {
             <BeginSetup />
             {demo.length > 0 && (
               <>
-                <p className="row" style={{ margin: '24px 0 8px' }}><b>Setups of the demo</b><span className="soft">measured on the PC the demo was made on</span></p>
+                <p className="row" style={{ margin: '24px 0 8px' }}><b>Setups of the demo</b><span className="soft">measured on the PC the demo was made on, or simulated where it says so</span></p>
                 <SetupRows setups={demo} takes={shown} main={null} />
               </>
             )}
