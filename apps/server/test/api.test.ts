@@ -46,6 +46,15 @@ describe('bad input gets a problem document on every route', () => {
     ['a lane the take does not have', 'get', '/api/takes/TAKE/media?lane=4', undefined, 404, 'not-found'],
     ['a lane that is no number', 'get', '/api/takes/TAKE/media?lane=first', undefined, 400, 'bad-request'],
     ['rows before the first', 'get', '/api/takes/TAKE/ledger?from=-1', undefined, 400, 'bad-request'],
+    ['keeping the draft of an unknown setup', 'post', '/api/setups/nothing/keep', {}, 404, 'not-found'],
+    ['a machine that is not there', 'patch', '/api/setups/SETUP', { machineId: 'nobody' }, 404, 'not-found'],
+    ['locks that are no list', 'patch', '/api/setups/SETUP', { locks: 'quality' }, 400, 'bad-request'],
+    ['a brief that orders one concern twice', 'patch', '/api/setups/SETUP', { brief: { purpose: 'long-play', sessionMinutes: 5, matters: ['game', 'game', 'picture', 'safety'] } }, 400, 'bad-request'],
+    ['an encoder there is not', 'put', '/api/setups/SETUP/draft', { recipe: { rate: { num: 60, den: 1 }, encode: { encoder: 'avc-by-hand' } } }, 400, 'bad-request'],
+    ['wrapping an unknown take', 'post', '/api/takes/nothing/rewrap', {}, 404, 'not-found'],
+    ['changing an unknown machine', 'patch', '/api/machines/nobody', { name: 'x' }, 404, 'not-found'],
+    ['displays that are no list', 'patch', '/api/machines/this', { displays: 'two' }, 400, 'bad-request'],
+    ['the sheet of an unknown machine', 'get', '/api/machines/nobody/sheet', undefined, 404, 'not-found'],
     ['a million pieces', 'get', '/api/takes/TAKE/pyramid?buckets=1000000', undefined, 400, 'bad-request'],
   ];
   it.each(cases)('%s', async (_, method, path, body, status, kind) => {
