@@ -161,7 +161,7 @@ function driveFor({ game, drives, driveId }: BriefContext, because: Because): st
   const own = usable.find((drive) => drive.id === driveId);
   const keep = own && (game.facts.driveId === null || apart.includes(own));
   const chosen = keep ? own : best;
-  if (chosen) because('drive', 2, chosen === own ? `${chosen.name} was chosen before, and nothing speaks against it.` : `${chosen.name} has most room${apart.includes(chosen) && game.facts.driveId ? ', and the game does not read from it' : ''}.`);
+  if (chosen) because('drive', 2, chosen === own ? `Nothing speaks against ${chosen.name}.` : `${chosen.name} has most room${apart.includes(chosen) && game.facts.driveId ? ', and the game does not read from it' : ''}.`);
   return chosen?.id ?? driveId;
 }
 

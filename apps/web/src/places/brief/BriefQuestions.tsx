@@ -88,7 +88,8 @@ export function EditorQuestion({ brief, onChange }: QuestionProps) {
   return (
     <>
       <Rail label="Editor" hue="pack" value={brief.editor} choices={editors.map((e) => ({ value: e, label: editorWords[e] }))} onChange={(editor) => onChange({ editor })} />
-      <p className="brief-line"><span className="soft">sound</span><Rail label="Sound" hue="sound" value={brief.soundLayout} choices={soundLayouts.map((s) => ({ value: s, label: soundWordsOf[s] }))} onChange={(soundLayout) => onChange({ soundLayout })} /></p>
+      {/* As light as it gets keeps one lane, whatever is answered. */}
+      {brief.purpose !== 'light' && <p className="brief-line"><span className="soft">sound</span><Rail label="Sound" hue="sound" value={brief.soundLayout} choices={soundLayouts.map((s) => ({ value: s, label: soundWordsOf[s] }))} onChange={(soundLayout) => onChange({ soundLayout })} /></p>}
     </>
   );
 }
