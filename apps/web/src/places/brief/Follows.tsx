@@ -10,6 +10,9 @@ import { sessionWords, soundWords, stationChoices } from '../path/pathWords';
 
 const order: readonly PathPlaceName[] = ['game', 'capture', 'size', 'encode', 'sound', 'pack', 'drive'];
 
+/** Two reasons at a glance: those that follow from an answer go first. */
+const told = (reasons: readonly Reason[]): Reason[] => reasons.toSorted((a, b) => Number(a.answer === null) - Number(b.answer === null)).slice(0, 2);
+
 /** What follows from the answers: the starting recipe station by station, each value with its reason and the answer it comes from. */
 export function Follows({ setup, context }: { setup: Setup; context: ForecastContext }) {
   const { brief, game, start } = setup;
@@ -35,7 +38,7 @@ export function Follows({ setup, context }: { setup: Setup; context: ForecastCon
               <span className="station-disc" aria-hidden="true"><Icon name={station} size={14} /></span>
               <div>
                 <h3>{station === 'sound' ? sound.what : choices[station]} {answers.map((n) => <i key={n} className="answer-mark" title={`follows from answer ${n}`}>{n}</i>)}</h3>
-                <p className="small soft">{own.length ? own.slice(0, 2).map((r) => r.text).join(' ') : station === 'game' ? `Left as it is. It must show at least ${(start.rate.num / start.rate.den).toFixed(0)} fps.` : stationWords[station]}{station === 'drive' && forecast.drive && forecast.drive.freeBytes !== null ? ` ${plural(sessionsThatFit(forecast.drive.freeBytes, forecast.bits.value / 8, brief.sessionMinutes, start.rewrap), 'session')} of ${sessionWords(brief.sessionMinutes)} fit.` : ''}</p>
+                <p className="small soft">{own.length ? told(own).map((r) => r.text).join(' ') : station === 'game' ? `Left as it is. It must show at least ${(start.rate.num / start.rate.den).toFixed(0)} fps.` : stationWords[station]}{station === 'drive' && forecast.drive && forecast.drive.freeBytes !== null ? ` ${plural(sessionsThatFit(forecast.drive.freeBytes, forecast.bits.value / 8, brief.sessionMinutes, start.rewrap), 'session')} of ${sessionWords(brief.sessionMinutes)} fit.` : ''}</p>
               </div>
               <div className="follows-load">
                 {station === 'sound' ? <p className="small n">{sound.figure}</p> : station === 'size' && !load ? <p className="small soft">no work here</p> : (

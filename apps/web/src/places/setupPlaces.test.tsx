@@ -1,0 +1,219 @@
+import { act, render, screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import type { ReactElement } from 'react';
+import { Provider } from 'react-redux';
+import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
+import { kestrel, recipeCardOf, forecastOf, wren } from '@mellow/core';
+import type { MachineSheet, Setup, Take } from '@mellow/model';
+import type { ShownOutlook } from '../forecast/useOutlook';
+import { api } from '../store/api';
+import { createStore, type AppStore } from '../store/store';
+import { BriefPlace } from './brief/BriefPlace';
+import { CardPlace } from './card/CardPlace';
+import { MachinePlace } from './machine/MachinePlace';
+import { PathPlace } from './path/PathPlace';
+import { testDrive, testMachine, testPath, testRecipe, testSetup } from './path/pathTest.test-support';
+import { RollPlace } from './roll/RollPlace';
+
+// The worker is not there in these tests; what it answers is computed by the same code.
+jest.mock('../forecast/useOutlook', () => ({
+  useOutlook: (): ShownOutlook => ({ reply: mockOutlook, current: true, problem: mockProblem }),
+}));
+let mockOutlook: ShownOutlook['reply'] = null;
+let mockProblem: string | null = null;
+beforeEach(() => {
+  mockOutlook = testPath().outlook;
+  mockProblem = null;
+});
+
+interface Around {
+  setup?: Setup;
+  trials?: Take[];
+  machines?: MachineSheet[];
+}
+
+/** A place within a setup, with a store that has what the server would answer. */
+async function show(place: ReactElement, { setup = testSetup, trials = [], machines = [testMachine, kestrel, wren] }: Around = {}): Promise<AppStore> {
+  const store = createStore();
+  await store.dispatch(api.util.upsertQueryData('machines', undefined, machines));
+  await store.dispatch(api.util.upsertQueryData('drives', undefined, [testDrive]));
+  await store.dispatch(api.util.upsertQueryData('setups', undefined, [setup]));
+  await store.dispatch(api.util.upsertQueryData('takes', undefined, trials));
+  const tools = document.createElement('div');
+  document.body.append(tools);
+  const router = createMemoryRouter([{ path: '/setups/s', element: <Outlet context={{ setup, trials, tools }} />, children: [{ path: '*', element: place }] }], { initialEntries: ['/setups/s/here'] });
+  render(
+    <Provider store={store}>
+      <RouterProvider router={router} />
+    </Provider>,
+  );
+  return store;
+}
+
+/** A finished trial of the recipe; only what the places look at. */
+const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
+  id: 't1', setupId: 's', number: 1, kind: 'trial', state: 'closed', end: 'length', endText: null, recipeVersion: 1, recipe, game: testSetup.game,
+  machine: { name: 'this PC', cores: 8, processor: 'p', memoryBytes: 1e9, system: 's', origin: 'measured' }, demo: false, clock: 'real', lengthS: 10, createdAt: '2026-11-25T10:00:00Z',
+  driveId: 'footage', fileName: 'x.mkv', filePath: '/x.mkv', facts: null, summary: null, playCost: null, verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
+  prediction: null, rewrappedPath: '', fileOffsetUs: 0, tailFrames: 0, ...change,
+});
+
+describe('Brief', () => {
+  it('stands as one sentence with words to change, and shows what follows station by station', async () => {
+    await show(<BriefPlace />);
+    expect(screen.getByRole('heading', { level: 1 })).toHaveAccessibleName('Long play of Paper Comets on this PC for a video site');
+    const follows = within(screen.getByRole('region', { name: 'What follows' }));
+    const headings = follows.getAllByRole('heading', { level: 3 }).map((h) => h.textContent);
+    expect(headings).toHaveLength(7);
+    expect(headings[1]).toMatch(/^Straight from the game, 60 fps/);
+    expect(follows.getByText('For long sessions 20; 18 would be about a quarter larger.', { exact: false })).toBeInTheDocument();
+  });
+  it('marks each value with the answer it follows from', async () => {
+    await show(<BriefPlace />);
+    const follows = within(screen.getByRole('region', { name: 'What follows' }));
+    expect(follows.getAllByTitle('follows from answer 1').length).toBeGreaterThan(0);
+    expect(follows.getAllByTitle('follows from answer 4').length).toBeGreaterThan(0);
+  });
+  it('lets changed values wait as a start, and says by what the recipe differs', async () => {
+    await show(<BriefPlace />, { setup: { ...testSetup, draft: { ...testRecipe, encode: { ...testRecipe.encode, quality: 26 } } }, trials: [trialOf(testRecipe)] });
+    expect(screen.getByText(/Your recipe differs: quality 26 to 20/)).toBeInTheDocument();
+    expect(screen.getByText(/1 trial since/)).toBeInTheDocument();
+    expect(screen.getByRole('button', { name: 'Use these values' })).toBeEnabled();
+  });
+  it('asks no layout of sound where the answer would not count', async () => {
+    await show(<BriefPlace />, { setup: { ...testSetup, brief: { ...testSetup.brief, purpose: 'light' } } });
+    expect(screen.queryByRole('radiogroup', { name: 'Sound' })).toBeNull();
+    expect(screen.getByRole('heading', { level: 1 })).toHaveAccessibleName(/^As light as it gets of Paper Comets/);
+  });
+  it('says so when its machine is gone, and when the simulation failed', async () => {
+    mockProblem = 'no memory';
+    await show(<BriefPlace />, { setup: { ...testSetup, machineId: 'gone' } });
+    expect(screen.getByRole('button', { name: /^Machine: a machine that is gone/ })).toHaveClass('open');
+    expect(screen.getByText('the simulation failed')).toBeInTheDocument();
+  });
+});
+
+describe('Path', () => {
+  it('shows every station with its choice and load, the file, and the next step', async () => {
+    await show(<PathPlace />);
+    const ribbon = within(screen.getByRole('region', { name: 'Frame path' }));
+    for (const name of ['Game', 'Capture', 'Size', 'Encode', 'Pack', 'Drive', 'Sound']) expect(ribbon.getByRole('button', { name })).toBeInTheDocument();
+    expect(ribbon.getByText('AVC in software, lightest effort, quality 20')).toBeInTheDocument();
+    expect(ribbon.getByText(/per hour/)).toBeInTheDocument();
+    expect(screen.getByRole('region', { name: 'The next ten seconds' })).toBeInTheDocument();
+  });
+  it('goes from station to station by keys', async () => {
+    const store = await show(<PathPlace />);
+    const before = store.getState().ui.station;
+    await userEvent.keyboard('{]}');
+    expect(store.getState().ui.station).not.toBe(before);
+    await userEvent.keyboard('[[');
+    expect(store.getState().ui.station).toBe(before);
+  });
+  it('names the draft: first, a number, an earlier one, or what changed since', async () => {
+    const better = { ...testRecipe, encode: { ...testRecipe.encode, quality: 18 } };
+    const versions = [{ number: 1, recipe: testRecipe, createdAt: '' }, { number: 2, recipe: better, createdAt: '' }];
+    await show(<PathPlace />);
+    expect(screen.getByText('First recipe, not tried yet')).toBeInTheDocument();
+    await show(<PathPlace />, { setup: { ...testSetup, draft: better, versions } });
+    expect(screen.getByText(', unchanged')).toBeInTheDocument();
+    await show(<PathPlace />, { setup: { ...testSetup, versions } });
+    expect(screen.getByText(', an earlier one')).toBeInTheDocument();
+    await show(<PathPlace />, { setup: { ...testSetup, draft: { ...better, container: 'mp4' }, versions } });
+    expect(screen.getByText(/file type Matroska to MP4/)).toBeInTheDocument();
+  });
+  it('says that a kept trial leaves nothing to change', async () => {
+    await show(<PathPlace />, { trials: [trialOf(testRecipe)] });
+    expect(screen.getByText('Nothing has to change: trial 1 lost nothing that counts')).toBeInTheDocument();
+  });
+  it('sends to a trial whose finding asks for a change', async () => {
+    const finding = { id: 'x', tone: 'loss' as const, station: 'encode' as const, title: 'The encoder is too slow', text: '', change: 'Take a lighter effort.', atUs: null };
+    await show(<PathPlace />, { trials: [trialOf(testRecipe, { verdict: { mark: 'look', sentence: 'Look again.', facts: [], findings: [finding] } })] });
+    expect(screen.getByRole('heading', { name: 'Next: take a lighter effort' })).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: 'See trial 1' })).toHaveAttribute('href', '/takes/t1');
+  });
+  it('has an empty strip until the simulation has answered', async () => {
+    mockOutlook = null;
+    await show(<PathPlace />);
+    expect(screen.getByText(/The path is simulated in a worker/)).toBeInTheDocument();
+    expect(screen.getByText('Play cost and misses are simulated.')).toBeInTheDocument();
+  });
+  it('puts the same recipe beside another machine, which says that it is simulated', async () => {
+    await show(<PathPlace />);
+    await userEvent.click(screen.getByRole('button', { name: 'On another machine' }));
+    const dialog = within(screen.getByRole('dialog'));
+    expect(dialog.getByRole('columnheader', { name: 'Kestrel simulated' })).toBeInTheDocument();
+    expect(dialog.getByRole('columnheader', { name: 'this PC' })).toBeInTheDocument();
+    expect(dialog.getAllByRole('row').length).toBeGreaterThan(9);
+    await userEvent.selectOptions(dialog.getByRole('combobox', { name: 'Other machine' }), 'wren');
+    expect(dialog.getByRole('columnheader', { name: 'Wren simulated' })).toBeInTheDocument();
+  });
+});
+
+describe('the recipe card', () => {
+  const bringIn = async (name: string, text: string) =>
+    // The page environment of the tests has files without their text.
+    act(async () => userEvent.upload(screen.getByLabelText('Card to bring in'), Object.assign(new File([text], name, { type: 'application/json' }), { text: async () => text })));
+  const card = () => {
+    const { context } = testPath();
+    return recipeCardOf({ name: 'Theirs', madeAt: '2026-11-25T00:00:00Z', recipe: { ...testRecipe, driveId: 'kestrel-barn', encode: { ...testRecipe.encode, encoder: 'av1-card' } }, context, forecast: forecastOf(testRecipe, context), reasons: [] });
+  };
+  it('shows settings with reasons, and tells which were set by hand', async () => {
+    await show(<CardPlace />, { setup: { ...testSetup, draft: { ...testRecipe, encode: { ...testRecipe.encode, quality: 26 } } } });
+    expect(screen.getByRole('row', { name: /^Quality/ })).toHaveTextContent('Set by hand; the brief leads to 20.');
+    expect(screen.getByRole('row', { name: /^Frame rate/ })).toHaveTextContent('60 fps');
+    expect(screen.getByRole('row', { name: /^Level and codec string/ })).toHaveTextContent('avc1.');
+  });
+  it('of somebody else comes in with a line for all that does not fit here', async () => {
+    await show(<CardPlace />);
+    await bringIn('theirs.json', JSON.stringify(card()));
+    const report = within(await screen.findByRole('region', { name: 'The card that was brought in' }));
+    expect(report.getAllByRole('listitem')).toHaveLength(2);
+    expect(report.getByText(/AV1 on graphics card does not work here/)).toBeInTheDocument();
+    await userEvent.click(report.getByRole('button', { name: 'Leave it' }));
+    expect(screen.queryByRole('region', { name: 'The card that was brought in' })).toBeNull();
+  });
+  it.each([
+    ['photo.json', 'not JSON at all', /photo\.json is no JSON/],
+    ['list.json', '[]', /is no recipe card of this version/],
+    ['newer.json', JSON.stringify({ format: 'mellow-frame-recipe-card', version: 99 }), /version/],
+  ])('refuses %s with what is wrong, and changes nothing', async (name, text, words) => {
+    await show(<CardPlace />);
+    await bringIn(name, text);
+    expect(await screen.findByRole('alert')).toHaveTextContent(words);
+    expect(screen.getByRole('alert')).not.toHaveTextContent('undefined');
+  });
+});
+
+describe('Machine', () => {
+  it('is this PC first, with what was proven; a simulated one is chosen and says that nothing of it was measured', async () => {
+    await show(<MachinePlace />, { machines: [{ ...testMachine, provenAt: '2026-11-25T10:00:00Z' }, kestrel] });
+    expect(screen.getByRole('heading', { name: 'Encoders, proven by test' })).toBeInTheDocument();
+    expect(screen.getByRole('button', { name: 'Try the encoders again' })).toBeEnabled();
+    await userEvent.click(screen.getByRole('button', { name: /^Machine: This PC/ }));
+    await userEvent.click(screen.getByRole('menuitem', { name: 'Kestrel, simulated' }));
+    expect(screen.getByText(/every figure here is assumed, none was measured/)).toBeInTheDocument();
+    expect(screen.getByRole('heading', { name: 'Encoders, assumed' })).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: /Try the encoders/ })).toBeNull();
+    expect(screen.getByRole('link', { name: /Save the machine sheet/ })).toHaveAttribute('href', '/api/machines/kestrel/sheet');
+  });
+  it('shows what 16:9 makes of each display', async () => {
+    await show(<MachinePlace />, { machines: [{ ...testMachine, displays: kestrel.displays }] });
+    expect(screen.getByText(/Left display: fills 1080 lines, nothing lost/)).toBeInTheDocument();
+    // facts.md: 2560x1080 fitted into 1920x1080.
+    expect(screen.getByText(/Wide display: bars of 135 px above and below in 1080 lines/)).toBeInTheDocument();
+  });
+  it('before any test says what the test is for', async () => {
+    await show(<MachinePlace />, { machines: [{ ...testMachine, encoders: [], provenAt: null }] });
+    expect(screen.getByRole('heading', { level: 1 })).toHaveTextContent(/has not been measured/);
+    expect(screen.getByText(/A driver’s word is not enough/)).toBeInTheDocument();
+  });
+});
+
+describe('Roll', () => {
+  it('without a take says so and leads to the path', async () => {
+    await show(<RollPlace />);
+    expect(screen.getByRole('heading', { level: 1 })).toHaveTextContent('Nothing of this setup is rolling.');
+    expect(screen.getByRole('link', { name: 'To the path' })).toHaveAttribute('href', '/setups/s/path');
+  });
+});
