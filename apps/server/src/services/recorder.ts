@@ -51,21 +51,29 @@ export interface RecorderContext {
 /** A prediction looks at so many seconds of a take's passages at most. */
 const predictedSeconds = 20;
 
+/** How often it is looked whether the recorder still gives signs. */
+const lookEveryMs = 250;
+
 export function createRecorderService(context: RecorderContext): RecorderService {
   const { folders, log, live, drives, setups, takes, contexts, baselineS } = context;
   let engine: EngineClient | null = null;
   let starting: Promise<EngineClient> | null = null;
   let rolling: { take: Take; ended: () => void; whenEnded: Promise<void>; killedAs: TakeEnd | null; simulated: boolean } | null = null;
   let claimed = false;
-  let lastSignMs = 0;
+  /** How long the recorder gave no sign while we listened; where this process itself stood still, its messages are only late. */
+  let silentMs = 0;
+  let lastLookMs = performance.now();
   let closing = false;
 
   const watch = setInterval(() => {
-    if (!rolling || !engine || rolling.take.state === 'rescuing' || performance.now() - lastSignMs < context.hangMs) return;
+    const now = performance.now();
+    silentMs += Math.min(now - lastLookMs, 2 * lookEveryMs);
+    lastLookMs = now;
+    if (!rolling || !engine || rolling.take.state === 'rescuing' || silentMs < context.hangMs) return;
     rolling.killedAs = 'engine-hung';
     log.add('error', `The recorder gave no sign for ${(context.hangMs / 1000).toFixed(0)} s and was ended.`, takes.folder(rolling.take.id));
     engine.kill();
-  }, 250);
+  }, lookEveryMs);
   watch.unref();
 
   /** One engine is kept started ahead, so that rolling begins at once. */
@@ -91,7 +99,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
   }
 
   function onEvent(event: EngineEvent): void {
-    lastSignMs = performance.now();
+    silentMs = 0;
     if (event.type === 'log') log.add(event.level, event.text, rolling ? takes.folder(rolling.take.id) : undefined);
     if (!rolling) return;
     const { take } = rolling;
@@ -261,7 +269,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
         let ended: () => void = () => {};
         const whenEnded = new Promise<void>((resolve) => (ended = resolve));
         rolling = { take, ended, whenEnded, killedAs: null, simulated };
-        lastSignMs = performance.now();
+        silentMs = 0;
         live.setTake('armed', liveAtStart(take));
         const order: TakeOrder = {
           takeId: id, recipe: version.recipe, game: setup.game, machine: take.machine, clock: take.clock, dueFrames: dueFramesIn(version.recipe.rate, length),
