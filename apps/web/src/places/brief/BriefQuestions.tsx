@@ -52,7 +52,7 @@ export function ShownQuestion({ brief, onChange, game, file, lines, fps }: Quest
 
 /** Played and filed sizes inside each other, against 720 and 2160 lines. */
 function SizesPicture({ game, file }: { game: SizePx; file: SizePx }) {
-  const [width, height] = [112, 63];
+  const [width, height] = [92, 52];
   const most = { widthPx: 3840, heightPx: 2160 };
   const scale = Math.min(width / Math.max(most.widthPx, game.widthPx), height / Math.max(most.heightPx, game.heightPx));
   const box = (s: SizePx) => ({ x: 0.5, y: height - s.heightPx * scale + 0.5, width: s.widthPx * scale - 1, height: s.heightPx * scale - 1 });
