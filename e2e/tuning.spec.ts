@@ -114,7 +114,7 @@ test('a card goes out as JSON, Markdown and a picture, and comes in with a repor
     return readFileSync(await (await waiting).path());
   };
   const json = await download('JSON');
-  expect(recipeCardSchema.parse(JSON.parse(json.toString())).machine.origin).toBe('simulated');
+  expect(recipeCardSchema.parse(JSON.parse(json.toString())).machine?.origin).toBe('simulated');
   expect((await download('Markdown')).toString()).toMatch(/^# Vale seasons film/);
   expect((await download('PNG')).subarray(1, 4).toString()).toBe('PNG');
   await open(page, 'Comets long play', 'card');

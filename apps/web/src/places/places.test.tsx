@@ -49,6 +49,15 @@ describe('trials in rows', () => {
     expect(within(rows[2]!).getByText('unchanged')).toBeInTheDocument();
     expect(within(rows[2]!).getByText(/Equal/)).toBeInTheDocument();
   });
+  it('do not compare a simulated trial with a measured one, and mark it', () => {
+    const simulated = { name: 'Kestrel', cores: 8, processor: 'p', memoryBytes: 1, system: 's', origin: 'simulated' as const };
+    show(<TrialRows trials={[trial(3, { machine: simulated }), trial(2), trial(1)]} />);
+    const rows = screen.getAllByRole('row');
+    expect(within(rows[1]!).getByText('simulated')).toBeInTheDocument();
+    expect(within(rows[1]!).queryByText(/Equal|differ/)).toBeNull();
+    expect(within(rows[2]!).queryByText('simulated')).toBeNull();
+    expect(within(rows[2]!).getByText(/Equal/)).toBeInTheDocument();
+  });
   it('have an empty state', () => {
     show(<TrialRows trials={[]} />);
     expect(screen.getByText('No trial yet.')).toBeInTheDocument();

@@ -23,9 +23,14 @@ describe('a recipe card', () => {
   it('is a readable page in Markdown: a table of settings, one of figures, and the steps', () => {
     const text = cardMarkdown(card);
     expect(text).toMatch(/^# Comets\n/);
-    expect(text).toContain('Kestrel (simulated)');
+    expect(text).toContain('Made for Kestrel (simulated), 8 cores');
     expect(text.match(/^\d+\. /gm)).toHaveLength(card.reasons.length);
     for (const line of text.split('\n').filter((l) => l.startsWith('|'))) expect(line.split('|')).toHaveLength(5);
+  });
+  it('says so where its machine is not known, and makes none up', () => {
+    const without = recipeCardOf({ name: 'x', madeAt: '', recipe, context: { ...context, machine: null }, forecast: forecastOf(recipe, context), reasons });
+    expect(recipeCardSchema.parse(without).machine).toBeNull();
+    expect(cardMarkdown(without)).toContain('Made for a machine that is not known any more.');
   });
   it('comes in whole where everything fits', () => expect(fitCard(card, here)).toEqual({ recipe, report: [] }));
   it('reports what does not fit: encoder, drive, size of the game, its title', () => {

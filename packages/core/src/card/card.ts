@@ -29,7 +29,7 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     recipe,
     brief,
     game: { title: game.title, widthPx: game.widthPx, heightPx: game.heightPx, capFps: game.capFps, motion: game.motion, detail: game.detail },
-    machine: machine ? machineOf(machine) : { name: 'not known', cores: 1, processor: '', memoryBytes: 0, system: '', origin: 'measured' },
+    machine: machine ? machineOf(machine) : null,
     reasons: shown.map((key) => ({ setting: capitalised(settingFacts[key].name), value: settingFacts[key].words(recipe), why: reasonOf(key) })),
     forecast: [
       { name: 'Size', value: `${formatBytes(bytesPerHour(bits.value))} per hour (${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))})`, origin: originText(bits) },
@@ -42,6 +42,10 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
   };
 }
 
+/** "Kestrel (simulated), 8 cores, eight middling cores". */
+export const cardMachineWords = (machine: RecipeCard['machine']): string =>
+  machine ? `${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}, ${machine.cores} cores, ${machine.processor}` : 'a machine that is not known any more';
+
 const row = (cells: readonly string[]): string => `| ${cells.map((cell) => cell.replaceAll('|', '/')).join(' | ')} |`;
 
 /** The card as Markdown, with a step-by-step list to set it by hand. */
@@ -50,7 +54,7 @@ export function cardMarkdown(card: RecipeCard): string {
   return [
     `# ${card.name}`,
     '',
-    `${game.title}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}: ${machine.cores} cores, ${machine.processor}.`,
+    `${game.title}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${cardMachineWords(machine)}.`,
     '',
     '## Settings', '', row(['Setting', 'Value', 'Why']), row(['---', '---', '---']), ...card.reasons.map((r) => row([r.setting, r.value, r.why])),
     '', '## Forecast', '', row(['Figure', 'Value', 'Origin']), row(['---', '---', '---']), ...card.forecast.map((f) => row([f.name, f.value, f.origin])),

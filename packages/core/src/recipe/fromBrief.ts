@@ -15,12 +15,9 @@ export const purposeWords: Record<Purpose, { name: string; meaning: string }> = 
   light: { name: 'As light as it gets', meaning: 'the lowest that is still good' },
 };
 
-/** The numbered questions of the brief, by which a reason names the answer it follows from. */
-export const briefQuestions = { shown: 1, session: 2, editor: 3, matters: 4 } as const;
-
 export interface Reason {
   setting: SettingKey;
-  /** Number of the answer it follows from; null: from purpose, game or machine. */
+  /** Number of the brief's answer it follows from (1 shown, 2 session, 3 editor, 4 what matters); null: from purpose, game or machine. */
   answer: number | null;
   text: string;
 }

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { cardMarkdown, fitCard, forecastOf, formatSize, purposeWords, recipeCardOf, recipeFromBrief, settingFacts, type ForecastContext } from '@mellow/core';
+import { cardMachineWords, cardMarkdown, fitCard, forecastOf, formatSize, purposeWords, recipeCardOf, recipeFromBrief, settingFacts, type ForecastContext } from '@mellow/core';
 import { recipeCardSchema, type CardReport, type Recipe, type RecipeCard } from '@mellow/model';
 import { useForecastContext } from '../../forecast/useForecastContext';
 import { Button } from '../../parts/Button';
@@ -60,7 +60,7 @@ function CardView({ context }: { context: ForecastContext }) {
       {brought && 'problem' in brought && <Message tone="loss" title="The card could not be read" actions={<Button onClick={() => setBrought(null)}>Put away</Button>}>{brought.problem}</Message>}
       {brought && 'card' in brought && (
         <section className="sheet card-report" aria-label="The card that was brought in">
-          <h2>“{brought.card.name}”, made for {brought.card.machine.name}</h2>
+          <h2>“{brought.card.name}”, made for {cardMachineWords(brought.card.machine)}</h2>
           {brought.report.length ? <ul>{brought.report.map((line) => <li key={line.setting}><b>{line.setting}.</b> <span className="soft">{line.text}</span></li>)}</ul> : <p className="soft">Everything in it fits here.</p>}
           <p className="row">
             <Button main onClick={() => { void setDraft({ id: setup.id, recipe: brought.recipe }); setTaken(`The recipe of “${brought.card.name}” is the draft now.`); setBrought(null); }}>Use it as the draft</Button>
@@ -96,7 +96,7 @@ function CardPage({ card }: { card: RecipeCard }) {
           <h1>{card.name}</h1>
           <p className="soft">{purposeWords[card.brief.purpose].name} of {card.game.title}, played at {formatSize(card.game.widthPx, card.game.heightPx)}{card.game.capFps === null ? '' : `, cap ${card.game.capFps} fps`}</p>
         </div>
-        <p className="soft small card-machine">made for {card.machine.name}{card.machine.origin === 'simulated' ? ' (simulated)' : ''}<br />{card.machine.cores} cores, {card.machine.processor}<br />{card.madeAt.slice(0, 10)}</p>
+        <p className="soft small card-machine">made for {cardMachineWords(card.machine)}<br />{card.madeAt.slice(0, 10)}</p>
       </header>
       <div className="card-columns">
         <table>

@@ -1,4 +1,4 @@
-import { formatSize, purposeWords } from '@mellow/core';
+import { cardMachineWords, formatSize, purposeWords } from '@mellow/core';
 import type { RecipeCard } from '@mellow/model';
 import { figureFont, oat, wordFont } from '../../theme/tokens';
 
@@ -27,7 +27,7 @@ export async function cardPicture(card: RecipeCard): Promise<Blob> {
   const words = (px: number, weight = 400): string => `${weight} ${px}px ${wordFont}`;
   write(card.name, margin, 84, words(40, 500), oat.ink, 760);
   write(`${purposeWords[card.brief.purpose].name} of ${card.game.title}, played at ${formatSize(card.game.widthPx, card.game.heightPx)}`, margin, 118, words(18), oat.soft, 760);
-  write(`${card.machine.name}${card.machine.origin === 'simulated' ? ' (simulated)' : ''}, ${card.machine.cores} cores`, 840, 84, words(18, 600), oat.ink, width - margin - 840);
+  write(cardMachineWords(card.machine), 840, 84, words(18, 600), oat.ink, width - margin - 840);
   write(card.madeAt.slice(0, 10), 840, 112, `400 16px ${figureFont}`, oat.soft, 300);
   context.fillStyle = oat.line;
   context.fillRect(margin, 140, width - 2 * margin, 1);

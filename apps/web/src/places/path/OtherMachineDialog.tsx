@@ -5,6 +5,7 @@ import { stationNames, type MachineSheet } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { EaseWord, easeOf } from '../../parts/Gauge';
 import { stationWords } from '../../parts/Ribbon';
+import { SimulatedTag } from '../../parts/SimulatedTag';
 import { contextOf } from '../../forecast/useForecastContext';
 import { useOutlook } from '../../forecast/useOutlook';
 import { usePath } from './pathContext';
@@ -60,5 +61,5 @@ function Sides({ here, there }: { here: MachineSheet; there: MachineSheet }) {
 }
 
 export const MachineName = ({ machine }: { machine: MachineSheet }) => (
-  <><b>{machine.name}</b> {machine.origin === 'simulated' && <span className="demo-tag">simulated</span>}</>
+  <><b>{machine.name}</b> <SimulatedTag machine={machine} /></>
 );

@@ -1,6 +1,7 @@
 import { formatBytes, formatMegabytesPerSecond, formatRoom, hoursOfRoom } from '@mellow/core';
 import type { DemoState, DriveState, Setup, Take } from '@mellow/model';
 import { Link } from 'react-router';
+import { SimulatedTag } from '../../parts/SimulatedTag';
 import { useDemoQuery, useDrivesQuery, useSetupsQuery, useTakesQuery } from '../../store/api';
 import { BeginSetup } from '../setups/BeginSetup';
 import { useHourlyBits } from '../../forecast/useForecastContext';
@@ -83,7 +84,7 @@ function LastVerdicts({ takes, setups }: { takes: Take[]; setups: Setup[] }) {
         {last.map((take) => (
           <li key={take.id}>
             <span className="n soft">{new Date(take.createdAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}</span>
-            <span><Link className="quiet-link" to={`/takes/${take.id}`}><b>{setups.find((s) => s.id === take.setupId)?.name ?? 'Removed setup'}, trial {take.number}</b></Link><br /><span className="soft">{take.verdict?.sentence}</span></span>
+            <span><Link className="quiet-link" to={`/takes/${take.id}`}><b>{setups.find((s) => s.id === take.setupId)?.name ?? 'Removed setup'}, trial {take.number}</b></Link> <SimulatedTag machine={take.machine} /><br /><span className="soft">{take.verdict?.sentence}</span></span>
           </li>
         ))}
       </ul>

@@ -6,6 +6,7 @@ import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
+import { SimulatedTag } from '../../parts/SimulatedTag';
 import { useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
 import { useTrial } from '../trials/useTrial';
@@ -53,7 +54,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         <Icon name="right" />
         <b style={{ whiteSpace: 'nowrap' }}>Trial {take.number}</b>
         <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, {take.machine.origin === 'simulated' ? `times from the model of ${take.machine.name}` : `measured on ${take.demo ? 'the demo’s PC' : take.machine.name}`}</span>
-        {take.machine.origin === 'simulated' && <span className="demo-tag" title="Picture, sound and bytes are real; times and losses come from the model">simulated</span>}
+        <SimulatedTag machine={take.machine} />
         <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
           <Rewrap take={take} />

@@ -8,6 +8,7 @@ import { Losses } from '../../parts/Losses';
 import { EmptyPlace } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
 import { Rail } from '../../parts/Rail';
+import { SimulatedTag } from '../../parts/SimulatedTag';
 import { Still } from '../../parts/Still';
 import { VerdictMark } from '../../parts/VerdictMark';
 import { useDrivesQuery, useSetupsQuery, useTakesQuery } from '../../store/api';
@@ -65,7 +66,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
               {shown.map((take) => (
                 <tr key={take.id}>
                   <td className="takes-thumb"><Still takeId={take.facts ? take.id : null} width={88} /></td>
-                  <td><Link className="takes-link" to={`/takes/${take.id}`}>{nameOf(take.setupId)}, trial {take.number}</Link>{take.demo && <span className="demo-tag" style={{ marginLeft: 8 }}>demo</span>}<br /><span className="small soft">{new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}, recipe {take.recipeVersion}</span></td>
+                  <td><Link className="takes-link" to={`/takes/${take.id}`}>{nameOf(take.setupId)}, trial {take.number}</Link>{take.demo && <span className="demo-tag" style={{ marginLeft: 8 }}>demo</span>} <SimulatedTag machine={take.machine} /><br /><span className="small soft">{new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}, recipe {take.recipeVersion}</span></td>
                   <td><VerdictMark take={take} /><br /><span className="small soft takes-why">{take.verdict?.findings[0]?.title ?? (take.verdict?.mark === 'keep' ? 'nothing lost that counts' : take.endText)}</span></td>
                   <td className="takes-profile">{take.summary ? <Profile loads={take.summary.loads} width={72} /> : <span className="small soft">not known</span>}</td>
                   <td><Losses summary={take.summary} /></td>

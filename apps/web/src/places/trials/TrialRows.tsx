@@ -5,6 +5,7 @@ import { Button } from '../../parts/Button';
 import { EmptyPlace } from '../../parts/Message';
 import { Losses } from '../../parts/Losses';
 import { Profile } from '../../parts/Profile';
+import { SimulatedTag } from '../../parts/SimulatedTag';
 import { VerdictMark } from '../../parts/VerdictMark';
 import './Trials.css';
 
@@ -24,14 +25,15 @@ export function TrialRows({ trials, most, onDelete }: { trials: Take[]; most?: n
         {trials.slice(0, most).map((take) => {
           const before = trials.find((t) => t.number < take.number && t.verdict) ?? null;
           const seconds = take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0;
-          const comparison = before && take.summary && before.summary ? compareTrials(before, take, trials) : null;
+          // Figures of two machines are not compared: what differs may be the machine.
+          const comparison = before && take.summary && before.summary && before.machine.name === take.machine.name ? compareTrials(before, take, trials) : null;
           const words = before ? recipeDifferences(before.recipe, take.recipe) : null;
           return (
             <tr key={take.id}>
               <td className="n"><Link className="trial-link" to={`/takes/${take.id}`} aria-label={`Trial ${take.number}`}>{take.number}</Link></td>
               <td>
                 <span className="trial-words">{words === null ? recipeHeadline(take.recipe) : words.length ? words.join(', ') : 'unchanged'}</span>
-                <span className="small soft"> recipe {take.recipeVersion}, {formatSeconds(seconds || take.lengthS)}</span>
+                <span className="small soft"> recipe {take.recipeVersion}, {formatSeconds(seconds || take.lengthS)}</span> <SimulatedTag machine={take.machine} />
               </td>
               <td><VerdictMark take={take} /></td>
               <td>{take.summary ? <Profile loads={take.summary.loads} width={72} /> : <span className="small soft">not known</span>}</td>
