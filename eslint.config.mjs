@@ -2,7 +2,18 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/', '**/dist/', '**/build/', 'data/', '.tmp/', 'test-results/', 'apps/server/drizzle/', 'demo/takes/'] },
+  {
+    ignores: [
+      '**/node_modules/',
+      '**/dist/',
+      '**/build/',
+      'data/',
+      '.tmp/',
+      'test-results/',
+      'apps/server/drizzle/',
+      'demo/takes/',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],
@@ -10,21 +21,56 @@ export default tseslint.config(
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
       '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
-      'no-restricted-exports': ['error', { restrictDefaultExports: { direct: true, named: true, defaultFrom: true, namedFrom: true, namespaceFrom: true } }],
+      'no-restricted-exports': [
+        'error',
+        {
+          restrictDefaultExports: {
+            direct: true,
+            named: true,
+            defaultFrom: true,
+            namedFrom: true,
+            namespaceFrom: true,
+          },
+        },
+      ],
       eqeqeq: ['error', 'always'],
       'max-lines': ['error', { max: 400 }],
     },
   },
-  { files: ['apps/web/src/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  {
+    files: ['apps/web/src/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
   {
     // Model and core know neither page nor system, neither clock nor chance.
     files: ['packages/model/src/**/*.ts', 'packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
-      'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'process', 'Buffer', 'setTimeout', 'setInterval', 'performance', 'fetch', 'require', 'localStorage'],
-      'no-restricted-properties': ['error', { object: 'Date', property: 'now' }, { object: 'Math', property: 'random' }],
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'navigator',
+        'process',
+        'Buffer',
+        'setTimeout',
+        'setInterval',
+        'performance',
+        'fetch',
+        'require',
+        'localStorage',
+      ],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now' },
+        { object: 'Math', property: 'random' },
+      ],
       'no-restricted-imports': ['error', { patterns: ['node:*', 'react', 'react-*', '@mui/*'] }],
     },
   },
-  { files: ['**/*.config.ts', '**/*.config.mjs', '**/vite.config.ts', '**/*.cjs'], rules: { 'no-restricted-exports': 'off', '@typescript-eslint/no-require-imports': 'off' } },
+  {
+    files: ['**/*.config.ts', '**/*.config.mjs', '**/vite.config.ts', '**/*.cjs'],
+    rules: { 'no-restricted-exports': 'off', '@typescript-eslint/no-require-imports': 'off' },
+  },
 );

@@ -16,5 +16,8 @@ export function benchDrawing(): BenchResult[] {
   const sound = new Float32Array(96_000);
   const startedMs = performance.now();
   for (let i = 0; i < 5; i++) addSound(sound, 'game', i * 48_000, false);
-  return [atMost('drawing a practice frame, 1920x1080', median(times), 'ms', 4), figure('a second of the game’s sound', (performance.now() - startedMs) / 5, 'ms')];
+  return [
+    atMost('drawing a practice frame, 1920x1080', median(times), 'ms', 4),
+    figure('a second of the game’s sound', (performance.now() - startedMs) / 5, 'ms'),
+  ];
 }

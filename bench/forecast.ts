@@ -1,4 +1,13 @@
-import { forecastOf, kestrel, plainPracticeGame, seedOf, simulateStrip, standInFacts, startRecipe, type ForecastContext } from '@mellow/core';
+import {
+  forecastOf,
+  kestrel,
+  plainPracticeGame,
+  seedOf,
+  simulateStrip,
+  standInFacts,
+  startRecipe,
+  type ForecastContext,
+} from '@mellow/core';
 import { briefSchema, efforts, noCalibration, type Recipe } from '@mellow/model';
 import { atMost, median, type BenchResult } from './measure';
 
@@ -10,9 +19,21 @@ export function benchForecast(): BenchResult[] {
   const brief = briefSchema.parse({ purpose: 'long-play', sessionMinutes: 90 });
   const game = { ...plainPracticeGame, widthPx: 1920, heightPx: 1080 };
   const start = startRecipe(brief, game, 'kestrel-barn');
-  const context: ForecastContext = { game, brief, machine: kestrel, drives: kestrel.drives.map(standInFacts), calibration: noCalibration, locks: [], start };
+  const context: ForecastContext = {
+    game,
+    brief,
+    machine: kestrel,
+    drives: kestrel.drives.map(standInFacts),
+    calibration: noCalibration,
+    locks: [],
+    start,
+  };
   const seed = seedOf(game, 'bench');
-  const recipeAt = (i: number): Recipe => ({ ...start, encode: { ...start.encode, quality: 10 + (i % 30), effort: efforts[i % efforts.length] ?? 'light' }, size: { ...start.size, widthPx: 1920 - 16 * (i % 40), heightPx: 1080 - 9 * (i % 40) } });
+  const recipeAt = (i: number): Recipe => ({
+    ...start,
+    encode: { ...start.encode, quality: 10 + (i % 30), effort: efforts[i % efforts.length] ?? 'light' },
+    size: { ...start.size, widthPx: 1920 - 16 * (i % 40), heightPx: 1080 - 9 * (i % 40) },
+  });
   const once = (i: number): number => {
     const recipe = recipeAt(i);
     const startedMs = performance.now();

@@ -13,6 +13,24 @@ export const median = (values: readonly number[]): number => {
   return sorted.length % 2 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2;
 };
 
-export const atLeast = (name: string, value: number, unit: string, goal: number): BenchResult => ({ name, value, unit, goal: `at least ${goal}`, holds: value >= goal });
-export const atMost = (name: string, value: number, unit: string, goal: number): BenchResult => ({ name, value, unit, goal: `at most ${goal}`, holds: value <= goal });
-export const figure = (name: string, value: number, unit: string): BenchResult => ({ name, value, unit, goal: null, holds: null });
+export const atLeast = (name: string, value: number, unit: string, goal: number): BenchResult => ({
+  name,
+  value,
+  unit,
+  goal: `at least ${goal}`,
+  holds: value >= goal,
+});
+export const atMost = (name: string, value: number, unit: string, goal: number): BenchResult => ({
+  name,
+  value,
+  unit,
+  goal: `at most ${goal}`,
+  holds: value <= goal,
+});
+export const figure = (name: string, value: number, unit: string): BenchResult => ({
+  name,
+  value,
+  unit,
+  goal: null,
+  holds: null,
+});

@@ -13,11 +13,32 @@ const frames = 600;
 const rounds = 5;
 const predrawn = 60;
 
-function orderOf(folder: string, game: PracticeGame, recipe: Recipe, name: string, change: Partial<TakeOrder>): TakeOrder {
+function orderOf(
+  folder: string,
+  game: PracticeGame,
+  recipe: Recipe,
+  name: string,
+  change: Partial<TakeOrder>,
+): TakeOrder {
   return {
-    takeId: name, recipe, game, machine: { name: 'bench', cores: 2, processor: '', memoryBytes: 1, system: '', origin: 'measured' }, clock: 'driven', dueFrames: frames, baselineS: 0,
-    filePath: join(folder, `${name}.mkv`), ledgerFolder: join(folder, name), driveFolder: folder, quotaBytes: null, waitingLimitBytes: 64e6, reserveBytes: 0, encoderThreads: 0,
-    script: [], plan: null, predrawnFrames: predrawn, ...change,
+    takeId: name,
+    recipe,
+    game,
+    machine: { name: 'bench', cores: 2, processor: '', memoryBytes: 1, system: '', origin: 'measured' },
+    clock: 'driven',
+    dueFrames: frames,
+    baselineS: 0,
+    filePath: join(folder, `${name}.mkv`),
+    ledgerFolder: join(folder, name),
+    driveFolder: folder,
+    quotaBytes: null,
+    waitingLimitBytes: 64e6,
+    reserveBytes: 0,
+    encoderThreads: 0,
+    script: [],
+    plan: null,
+    predrawnFrames: predrawn,
+    ...change,
   };
 }
 
@@ -34,7 +55,11 @@ function make(engine: EngineClient, order: TakeOrder): Promise<TakeResult> {
 /** Runs the bare loop in a process of its own; microseconds for all frames, from the first to the last byte written. */
 function bareLoop(bundle: string, order: TakeOrder): Promise<number> {
   return new Promise((resolve, reject) => {
-    const child = fork(bundle, [], { serialization: 'advanced', stdio: ['ignore', 'ignore', 'ignore', 'ipc'], execArgv: [] });
+    const child = fork(bundle, [], {
+      serialization: 'advanced',
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+      execArgv: [],
+    });
     child.on('message', (wallUs) => resolve(Number(wallUs)));
     child.on('exit', (code) => code && reject(new Error(`the bare loop ended with ${code}`)));
     child.send(order);
@@ -43,11 +68,25 @@ function bareLoop(bundle: string, order: TakeOrder): Promise<number> {
 
 export async function benchPipeline(folder: string): Promise<BenchResult[]> {
   const bundle = join(fileURLToPath(new URL('../packages/engine/build', import.meta.url)), 'bareLoop.mjs');
-  await build({ entryPoints: [fileURLToPath(new URL('./bareLoop.ts', import.meta.url))], outfile: bundle, bundle: true, format: 'esm', platform: 'node', target: 'node20', external: ['node-av', 'node-av/*'], banner: { js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);" } });
+  await build({
+    entryPoints: [fileURLToPath(new URL('./bareLoop.ts', import.meta.url))],
+    outfile: bundle,
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    external: ['node-av', 'node-av/*'],
+    banner: {
+      js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);",
+    },
+  });
   const results: BenchResult[] = [];
   const engine = await startEngine();
   let run = 0;
-  for (const [widthPx, heightPx] of [[1280, 720], [1920, 1080]] as const) {
+  for (const [widthPx, heightPx] of [
+    [1280, 720],
+    [1920, 1080],
+  ] as const) {
     const game: PracticeGame = { ...plainPracticeGame, widthPx, heightPx };
     const recipe = { ...startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd'), lanes: [] };
     const timeOf = async (kind: 'pipeline' | 'bare') => {
@@ -59,11 +98,18 @@ export async function benchPipeline(folder: string): Promise<BenchResult[]> {
     const ratios: number[] = [];
     const speeds: number[] = [];
     for (let round = 0; round < rounds; round++) {
-      const [a1, b1, b2, a2] = [await timeOf('pipeline'), await timeOf('bare'), await timeOf('bare'), await timeOf('pipeline')];
+      const [a1, b1, b2, a2] = [
+        await timeOf('pipeline'),
+        await timeOf('bare'),
+        await timeOf('bare'),
+        await timeOf('pipeline'),
+      ];
       ratios.push(b1 / a1, b2 / a2);
       speeds.push(frames / (a1 / 1e6), frames / (a2 / 1e6));
     }
-    results.push(atLeast(`driven pipeline against a bare loop, ${heightPx} lines`, median(ratios), 'of its speed', 0.9));
+    results.push(
+      atLeast(`driven pipeline against a bare loop, ${heightPx} lines`, median(ratios), 'of its speed', 0.9),
+    );
     results.push(figure(`driven pipeline, ${heightPx} lines`, median(speeds), 'frames/s'));
   }
   results.push(await memoryOver(engine, folder));
@@ -76,7 +122,10 @@ async function memoryOver(engine: EngineClient, folder: string): Promise<BenchRe
   const game: PracticeGame = { ...plainPracticeGame, widthPx: 1280, heightPx: 720 };
   const recipe = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd');
   mkdirSync(folder, { recursive: true });
-  const { memoryBytes } = await make(engine, orderOf(folder, game, recipe, 'memory', { dueFrames: 3000, predrawnFrames: 0 }));
+  const { memoryBytes } = await make(
+    engine,
+    orderOf(folder, game, recipe, 'memory', { dueFrames: 3000, predrawnFrames: 0 }),
+  );
   const third = Math.floor(memoryBytes.length / 3);
   const middle = median(memoryBytes.slice(third, 2 * third));
   const last = median(memoryBytes.slice(2 * third));

@@ -5,7 +5,14 @@ import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
 import { z } from 'zod';
 import { errorOf, plainPracticeGame } from '@mellow/core';
-import { liveStateSchema, setupSchema, takeListSchema, takeResultSchema, type LiveState, type Take } from '@mellow/model';
+import {
+  liveStateSchema,
+  setupSchema,
+  takeListSchema,
+  takeResultSchema,
+  type LiveState,
+  type Take,
+} from '@mellow/model';
 import { atMost, figure, type BenchResult } from './measure';
 
 /** The program as a whole: time to serving, lateness of the real clock, time to notice a dead recorder, cost of the page. */
@@ -13,14 +20,35 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const port = 4879;
 const url = `http://127.0.0.1:${port}`;
 const executablePath = process.env['CHROMIUM_PATH'] ?? '/usr/bin/chromium';
-const browserArgs = ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--mellow-bench'];
+const browserArgs = [
+  '--no-sandbox',
+  '--disable-dev-shm-usage',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--mellow-bench',
+];
 
 function startServer(data: string): ChildProcess {
-  return spawn('npm', ['start', '--', '--fresh'], { cwd: root, stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' } });
+  return spawn('npm', ['start', '--', '--fresh'], {
+    cwd: root,
+    stdio: 'ignore',
+    env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' },
+  });
 }
 
 const api = async (path: string, body?: unknown): Promise<unknown> =>
-  (await fetch(`${url}/api${path}`, body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json();
+  (
+    await fetch(
+      `${url}/api${path}`,
+      body === undefined
+        ? {}
+        : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) },
+    )
+  ).json();
 
 async function until<T>(ask: () => Promise<T | null>, everyMs = 20): Promise<T> {
   for (;;) {
@@ -58,7 +86,12 @@ function processorSeconds(pids: readonly number[]): number {
 const browserPids = (): number[] => {
   const out: number[] = [];
   for (const entry of readdirSync('/proc')) {
-    if (/^\d+$/.test(entry) && existsSync(`/proc/${entry}/cmdline`) && readFileSync(`/proc/${entry}/cmdline`, 'utf8').includes('--mellow-bench')) out.push(Number(entry));
+    if (
+      /^\d+$/.test(entry) &&
+      existsSync(`/proc/${entry}/cmdline`) &&
+      readFileSync(`/proc/${entry}/cmdline`, 'utf8').includes('--mellow-bench')
+    )
+      out.push(Number(entry));
   }
   return out;
 };
@@ -68,15 +101,26 @@ export async function benchProgram(folder: string): Promise<BenchResult[]> {
   const first = await servingTimeS(data);
   await ended(first.child);
   const second = await servingTimeS(data);
-  const results = [figure('from npm start to serving, first start on a data folder', first.seconds, 's'), figure('from npm start to serving, second start', second.seconds, 's')];
+  const results = [
+    figure('from npm start to serving, first start on a data folder', first.seconds, 's'),
+    figure('from npm start to serving, second start', second.seconds, 's'),
+  ];
   const game = { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 };
-  const setup = setupSchema.parse(await api('/setups', { name: 'Bench', brief: { purpose: 'long-play', sessionMinutes: 10 }, game }));
+  const setup = setupSchema.parse(
+    await api('/setups', { name: 'Bench', brief: { purpose: 'long-play', sessionMinutes: 10 }, game }),
+  );
   await api(`/setups/${setup.id}/trials`, { lengthS: 10 });
   results.push(...(await pageShare(setup.id)));
   await until(async () => ((await state()).recorder === 'idle' ? true : null));
   const take = takeListSchema.parse(await api('/takes'))[0];
-  const { latenessUs } = takeResultSchema.parse(JSON.parse(readFileSync(join(data, 'takes', take?.id ?? '', 'result.json'), 'utf8')));
-  if (latenessUs) results.push(figure('lateness of the real clock, median', latenessUs.median / 1000, 'ms'), figure('lateness of the real clock, 95 %', latenessUs.p95 / 1000, 'ms'));
+  const { latenessUs } = takeResultSchema.parse(
+    JSON.parse(readFileSync(join(data, 'takes', take?.id ?? '', 'result.json'), 'utf8')),
+  );
+  if (latenessUs)
+    results.push(
+      figure('lateness of the real clock, median', latenessUs.median / 1000, 'ms'),
+      figure('lateness of the real clock, 95 %', latenessUs.p95 / 1000, 'ms'),
+    );
   if (take) results.push(...forecastErrors(take));
   results.push(...(await longestTask(setup.id)));
   results.push(figure('time to notice a dead recorder', await noticeTimeMs(setup.id, data), 'ms'));
@@ -91,8 +135,14 @@ function forecastErrors(take: Take): BenchResult[] {
   const lost = due - (take.summary?.filed ?? 0);
   return [
     ...(error?.bitsRatio ? [figure('size of a first trial, found / predicted', error.bitsRatio, '')] : []),
-    ...(error?.encodeRatio ? [figure('busiest 1 % of Encode of a first trial, found / predicted', error.encodeRatio, '')] : []),
-    figure('misses of a first trial, found - predicted', due ? (lost * 6) - (take.prediction?.missesPerMinute.value ?? 0) : 0, 'a minute'),
+    ...(error?.encodeRatio
+      ? [figure('busiest 1 % of Encode of a first trial, found / predicted', error.encodeRatio, '')]
+      : []),
+    figure(
+      'misses of a first trial, found - predicted',
+      due ? lost * 6 - (take.prediction?.missesPerMinute.value ?? 0) : 0,
+      'a minute',
+    ),
   ];
 }
 
@@ -107,7 +157,9 @@ async function longestTask(setupId: string): Promise<BenchResult[]> {
   if (!box) throw new Error('The rail of quality is not on the page.');
   // What the page does to come up is not what a drag asks of it.
   await page.waitForTimeout(1500);
-  await page.evaluate('globalThis.longTasks = []; new PerformanceObserver((list) => list.getEntries().forEach((entry) => longTasks.push(entry.duration))).observe({ type: "longtask" });');
+  await page.evaluate(
+    'globalThis.longTasks = []; new PerformanceObserver((list) => list.getEntries().forEach((entry) => longTasks.push(entry.duration))).observe({ type: "longtask" });',
+  );
   await page.mouse.move(box.x + box.width * 0.3, box.y + 10);
   await page.mouse.down();
   for (let i = 0; i <= 60; i++) await page.mouse.move(box.x + box.width * (0.3 + 0.008 * i), box.y + 10, { steps: 2 });
@@ -135,11 +187,19 @@ async function pageShare(setupId: string): Promise<BenchResult[]> {
 
 async function noticeTimeMs(setupId: string, data: string): Promise<number> {
   await api(`/setups/${setupId}/trials`, { lengthS: 30 });
-  const rolling = await until(async () => { const now = await state(); return (now.take?.elapsedUs ?? 0) > 1.5e6 ? now : null; });
-  const { enginePid } = JSON.parse(readFileSync(join(data, 'takes', rolling.take?.takeId ?? '', 'header.json'), 'utf8')) as { enginePid: number };
+  const rolling = await until(async () => {
+    const now = await state();
+    return (now.take?.elapsedUs ?? 0) > 1.5e6 ? now : null;
+  });
+  const { enginePid } = JSON.parse(
+    readFileSync(join(data, 'takes', rolling.take?.takeId ?? '', 'header.json'), 'utf8'),
+  ) as { enginePid: number };
   const startedMs = performance.now();
   process.kill(enginePid, 'SIGKILL');
-  await until(async () => ((await state()).take?.state === 'rescuing' || (await state()).recorder === 'idle' ? true : null), 2);
+  await until(
+    async () => ((await state()).take?.state === 'rescuing' || (await state()).recorder === 'idle' ? true : null),
+    2,
+  );
   const noticed = performance.now() - startedMs;
   await until(async () => ((await state()).recorder === 'idle' ? true : null));
   return noticed;

@@ -20,7 +20,9 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 for (const { name, value, unit, goal, holds } of results) {
-  console.log(`${name.padEnd(64)} ${value.toFixed(3).padStart(10)} ${unit.padEnd(14)} ${goal ?? ''} ${holds === null ? '' : holds ? 'holds' : 'DOES NOT HOLD'}`);
+  console.log(
+    `${name.padEnd(64)} ${value.toFixed(3).padStart(10)} ${unit.padEnd(14)} ${goal ?? ''} ${holds === null ? '' : holds ? 'holds' : 'DOES NOT HOLD'}`,
+  );
 }
 writeFileSync(fileURLToPath(new URL('./results.json', import.meta.url)), `${JSON.stringify(results, null, 1)}\n`);
 process.exit(0);

@@ -40,7 +40,10 @@ test('bad input to each route is told in a problem document', async ({ page }) =
   for (const [method, path, body, status] of cases) {
     const answer = await page.evaluate(
       async (given) => {
-        const response = await fetch(given.path, { method: given.method, ...(given.body === null ? {} : { body: given.body, headers: { 'Content-Type': 'application/json' } }) });
+        const response = await fetch(given.path, {
+          method: given.method,
+          ...(given.body === null ? {} : { body: given.body, headers: { 'Content-Type': 'application/json' } }),
+        });
         return { status: response.status, type: response.headers.get('content-type'), text: await response.text() };
       },
       { method, path, body },
@@ -55,14 +58,26 @@ test('bad input to each route is told in a problem document', async ({ page }) =
 
 test('a page of another origin is refused, and nothing happens', async ({ page, request, baseURL }) => {
   for (const origin of ['https://elsewhere.example', 'null', 'http://127.0.0.1.elsewhere.example']) {
-    const answer = await request.post('/api/setups', { headers: { Origin: origin }, data: { name: 'Foreign', brief: { purpose: 'lesson', sessionMinutes: 5 } } });
+    const answer = await request.post('/api/setups', {
+      headers: { Origin: origin },
+      data: { name: 'Foreign', brief: { purpose: 'lesson', sessionMinutes: 5 } },
+    });
     expect(answer.status()).toBe(403);
     expect(problemSchema.parse(await answer.json()).type).toBe('/problems/foreign-origin');
   }
   // The same from a real foreign page in the browser: it does not even get to read the answer.
-  await page.route('http://elsewhere.example/', (route) => route.fulfill({ contentType: 'text/html', body: '<title>elsewhere</title>' }));
+  await page.route('http://elsewhere.example/', (route) =>
+    route.fulfill({ contentType: 'text/html', body: '<title>elsewhere</title>' }),
+  );
   await page.goto('http://elsewhere.example/');
-  const read = await page.evaluate(async (url) => fetch(`${url}/api/takes`).then(() => 'read', () => 'refused'), baseURL);
+  const read = await page.evaluate(
+    async (url) =>
+      fetch(`${url}/api/takes`).then(
+        () => 'read',
+        () => 'refused',
+      ),
+    baseURL,
+  );
   expect(read).toBe('refused');
   await page.goto('/setups');
   await expect(page.getByText('Foreign')).toHaveCount(0);

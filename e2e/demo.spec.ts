@@ -37,10 +37,22 @@ for (const width of [1024, 1280, 1600]) {
       await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
       await page.goto('/setups');
       const setup = (await page.getByRole('link', { name: 'Comets long play' }).first().getAttribute('href')) ?? '';
-      for (const place of ['/', '/setups', setup, setup.replace('path', 'brief'), setup.replace('path', 'card'), setup.replace('path', 'trials'), setup.replace('path', 'roll'), '/takes', '/machine']) {
+      for (const place of [
+        '/',
+        '/setups',
+        setup,
+        setup.replace('path', 'brief'),
+        setup.replace('path', 'card'),
+        setup.replace('path', 'trials'),
+        setup.replace('path', 'roll'),
+        '/takes',
+        '/machine',
+      ]) {
         await page.goto(place);
         await expect(page.getByRole('heading').first()).toBeVisible();
-        expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), place).toBeLessThanOrEqual(0);
+        expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), place).toBeLessThanOrEqual(
+          0,
+        );
       }
       expect(errors).toEqual([]);
     });

@@ -24,7 +24,10 @@ test('a first run says what there is to do', async ({ page }) => {
   expect(errors).toEqual([]);
 });
 
-test('one real trial, from a setup to a verdict; a reload and a second tab show the same', async ({ page, context }) => {
+test('one real trial, from a setup to a verdict; a reload and a second tab show the same', async ({
+  page,
+  context,
+}) => {
   const errors = watchErrors(page);
   await smallSetup(page);
   await page.getByRole('button', { name: /Make a trial/ }).click();
@@ -64,7 +67,9 @@ test('the take’s file, ledger and path are within reach', async ({ page }) => 
   expect(readFileSync(path).subarray(0, 4).toString('hex')).toBe('1a45dfa3');
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: /Ledger, CSV/ }).click();
-  const csv = readFileSync(await (await download).path(), 'utf8').trimEnd().split('\r\n');
+  const csv = readFileSync(await (await download).path(), 'utf8')
+    .trimEnd()
+    .split('\r\n');
   expect(csv[0]).toMatch(/^frame,due_us,source_us/);
   expect(csv).toHaveLength(121);
   await page.getByRole('button', { name: /The log of this take/ }).click();
@@ -133,7 +138,10 @@ test('stop is held, not clicked; the take is kept', async ({ page }) => {
   await expect(page.getByRole('row', { name: /Length/ })).toContainText('60.00 s');
 });
 
-test('the recorder is killed: the page says what happened, the take says what is there, the next trial works', async ({ page, request }, info) => {
+test('the recorder is killed: the page says what happened, the take says what is there, the next trial works', async ({
+  page,
+  request,
+}, info) => {
   await page.goto('/takes');
   await page.getByRole('link', { name: /trial 1/ }).click();
   await page.getByRole('link', { name: 'Change one thing' }).click();
@@ -143,7 +151,9 @@ test('the recorder is killed: the page says what happened, the take says what is
   const { take } = liveStateSchema.parse(await (await request.get('/api/state')).json());
   process.kill(enginePid(info, take?.takeId ?? ''), 'SIGKILL');
   await untilVerdict(page);
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Rescued: \d.* s can be played, the last \d.* s are lost/);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(
+    /^Rescued: \d.* s can be played, the last \d.* s are lost/,
+  );
   await expect(page.getByRole('alert')).toContainText('The recorder died while rolling');
   await page.getByRole('button', { name: 'Put away' }).click();
   await page.reload();

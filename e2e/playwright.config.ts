@@ -3,13 +3,20 @@ import { fileURLToPath } from 'node:url';
 import { defineConfig } from '@playwright/test';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const executablePath = process.env['CHROMIUM_PATH'] ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
+const executablePath =
+  process.env['CHROMIUM_PATH'] ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
 const folder = `${root}test-results/e2e-data-${process.pid}`;
 const start = (port: number, name: string, args: string, env: Record<string, string> = {}) => ({
   command: `node --import tsx apps/server/src/main.ts ${args}`,
   cwd: root,
   url: `http://127.0.0.1:${port}/api/state`,
-  env: { PORT: String(port), MELLOW_DATA: `${folder}/${name}`, MELLOW_BASELINE_S: '0.5', MELLOW_HANG_MS: '4000', ...env },
+  env: {
+    PORT: String(port),
+    MELLOW_DATA: `${folder}/${name}`,
+    MELLOW_BASELINE_S: '0.5',
+    MELLOW_HANG_MS: '4000',
+    ...env,
+  },
   reuseExistingServer: false,
   timeout: 60_000,
   gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 10_000 },
@@ -23,13 +30,26 @@ export default defineConfig({
   retries: 0,
   timeout: 90_000,
   expect: { timeout: 30_000 },
-  reporter: [['list'], ['json', { outputFile: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ?? `${root}test-results/e2e.json` }]],
+  reporter: [
+    ['list'],
+    ['json', { outputFile: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ?? `${root}test-results/e2e.json` }],
+  ],
   use: {
     viewport: { width: 1280, height: 800 },
     permissions: ['clipboard-read', 'clipboard-write'],
     launchOptions: {
       ...(executablePath ? { executablePath } : {}),
-      args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--autoplay-policy=no-user-gesture-required'],
+      args: [
+        '--no-sandbox',
+        '--disable-dev-shm-usage',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
+      ],
     },
   },
   projects: [

@@ -16,7 +16,10 @@ export function watchErrors(page: Page): string[] {
 /** Begins a setup of the smallest pictures: 640x360 at 30. */
 export async function smallSetup(page: Page): Promise<void> {
   await page.goto('/');
-  await page.getByRole('button', { name: /As light as it gets/ }).first().click();
+  await page
+    .getByRole('button', { name: /As light as it gets/ })
+    .first()
+    .click();
   await expect(page).toHaveURL(/\/setups\/[^/]+\/brief/);
   await page.getByRole('link', { name: 'Go on to Path' }).click();
   await expect(page).toHaveURL(/\/setups\/[^/]+\/path/);
@@ -29,7 +32,8 @@ export async function smallSetup(page: Page): Promise<void> {
   await page.getByLabel('Length of the trial').selectOption('4');
 }
 
-export const station = (page: Page, name: string) => page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name, exact: true }).click();
+export const station = (page: Page, name: string) =>
+  page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name, exact: true }).click();
 
 /** Makes a trial and waits for its verdict. */
 export async function makeTrial(page: Page): Promise<void> {

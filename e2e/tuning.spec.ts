@@ -9,7 +9,9 @@ const open = async (page: Page, name: string, place: 'path' | 'brief' | 'card' =
   await page.goto(href.replace('path', place));
 };
 
-test('a new setup begins with its purpose, asks what matters for it, and shows at once what follows', async ({ page }) => {
+test('a new setup begins with its purpose, asks what matters for it, and shows at once what follows', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await page.goto('/setups');
   await page.getByRole('button', { name: /^Slow motion/ }).click();
@@ -31,7 +33,10 @@ test('a new setup begins with its purpose, asks what matters for it, and shows a
   await expect(follows.getByRole('heading', { name: /AVC on graphics card/ })).toBeVisible();
   await expect(page.locator('.demo-tag').first()).toHaveText('Kestrel, simulated');
   await expect(follows.getByText(/before any trial on Kestrel, simulated/)).toBeVisible();
-  await page.getByRole('button', { name: /^Motion:/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Motion:/ })
+    .first()
+    .click();
   await page.getByRole('menuitem', { name: 'I do not know' }).click();
   await expect(page.getByRole('button', { name: 'Motion: not known. Change it' }).first()).toBeVisible();
   await page.getByRole('link', { name: 'Go on to Path' }).click();
@@ -84,11 +89,16 @@ test('a dragged bead shows what its value would change, and the value is taken w
 
 test('recipes are kept, compared and returned to', async ({ page }) => {
   await open(page, 'Comets long play');
-  await page.getByRole('button', { name: /^Recipe/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Recipe/ })
+    .first()
+    .click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('checkbox', { name: 'Compare Recipe 1' }).check();
   await dialog.getByRole('checkbox', { name: 'Compare Recipe 3' }).check();
-  await expect(dialog.getByRole('region', { name: 'Comparison' })).toContainText('effort lightest to light, quality 26 to 24');
+  await expect(dialog.getByRole('region', { name: 'Comparison' })).toContainText(
+    'effort lightest to light, quality 26 to 24',
+  );
   await dialog.getByRole('button', { name: 'Return to Recipe 1' }).click();
   await expect(page.getByText('an earlier one', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -105,7 +115,9 @@ test('the same recipe stands on another machine, side by side, and the simulated
   await expect(dialog.getByRole('row', { name: /^Encode/ })).toContainText(/of 16\.7 ms.*of 16\.7 ms/);
 });
 
-test('a card goes out as JSON, Markdown and a picture, and comes in with a report of what does not fit', async ({ page }) => {
+test('a card goes out as JSON, Markdown and a picture, and comes in with a report of what does not fit', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await open(page, 'Vale seasons film', 'card');
   const download = async (name: string) => {
@@ -118,15 +130,21 @@ test('a card goes out as JSON, Markdown and a picture, and comes in with a repor
   expect((await download('Markdown')).toString()).toMatch(/^# Vale seasons film/);
   expect((await download('PNG')).subarray(1, 4).toString()).toBe('PNG');
   await open(page, 'Comets long play', 'card');
-  await page.getByLabel('Card to bring in').setInputFiles({ name: 'card.json', mimeType: 'application/json', buffer: json });
+  await page
+    .getByLabel('Card to bring in')
+    .setInputFiles({ name: 'card.json', mimeType: 'application/json', buffer: json });
   const report = page.getByRole('region', { name: 'The card that was brought in' });
   await expect(report.getByRole('listitem')).toHaveCount(4);
   await expect(report).toContainText('AVC on graphics card does not work here');
   await report.getByRole('button', { name: 'Use it as the draft' }).click();
   await expect(page.getByText('is the draft now')).toBeVisible();
-  await page.getByLabel('Card to bring in').setInputFiles({ name: 'photo.json', mimeType: 'application/json', buffer: Buffer.from('no card') });
+  await page
+    .getByLabel('Card to bring in')
+    .setInputFiles({ name: 'photo.json', mimeType: 'application/json', buffer: Buffer.from('no card') });
   await expect(page.getByRole('alert')).toContainText('photo.json is no JSON');
-  await page.getByLabel('Card to bring in').setInputFiles({ name: 'other.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"other"}') });
+  await page
+    .getByLabel('Card to bring in')
+    .setInputFiles({ name: 'other.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"other"}') });
   await expect(page.getByRole('alert')).toContainText('is no recipe card of this version');
   await page.getByRole('link', { name: 'Path' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -3,4 +3,8 @@ import { execFileSync } from 'node:child_process';
 import { bundleEngine } from './bundle-engine.mjs';
 
 await bundleEngine();
-execFileSync(process.execPath, ['node_modules/vite/bin/vite.js', 'build', '--config', 'apps/web/vite.config.ts', '--logLevel', 'warn'], { stdio: 'inherit' });
+execFileSync(
+  process.execPath,
+  ['node_modules/vite/bin/vite.js', 'build', '--config', 'apps/web/vite.config.ts', '--logLevel', 'warn'],
+  { stdio: 'inherit' },
+);

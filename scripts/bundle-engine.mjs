@@ -4,7 +4,12 @@ import { build } from 'esbuild';
 export async function bundleEngine() {
   const folder = 'packages/engine/';
   await build({
-    entryPoints: { main: `${folder}src/process/main.ts`, ...Object.fromEntries(['game', 'picker', 'size', 'encode', 'pack', 'drive'].map((name) => [name, `${folder}src/threads/${name}.ts`])) },
+    entryPoints: {
+      main: `${folder}src/process/main.ts`,
+      ...Object.fromEntries(
+        ['game', 'picker', 'size', 'encode', 'pack', 'drive'].map((name) => [name, `${folder}src/threads/${name}.ts`]),
+      ),
+    },
     outdir: `${folder}build`,
     outExtension: { '.js': '.mjs' },
     bundle: true,
@@ -12,7 +17,9 @@ export async function bundleEngine() {
     platform: 'node',
     target: 'node20',
     external: ['node-av', 'node-av/*'],
-    banner: { js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);" },
+    banner: {
+      js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);",
+    },
     logLevel: 'warning',
   });
 }

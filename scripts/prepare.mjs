@@ -28,7 +28,11 @@ if (stamp.lock !== lockHash) {
   console.log('Installing packages (about a minute the first time) ...');
   const npm = process.env.npm_execpath;
   const env = { ...process.env, SKIP_FFMPEG: 'true' };
-  if (npm) execFileSync(process.execPath, [npm, 'ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: 'inherit', env });
+  if (npm)
+    execFileSync(process.execPath, [npm, 'ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+      stdio: 'inherit',
+      env,
+    });
   else execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: 'inherit', env });
   stamp.lock = lockHash;
   delete stamp.sources;
@@ -42,7 +46,11 @@ const newest = (folder) =>
     return Math.max(time, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs);
   }, 0);
 const sources = Math.max(newest('packages'), newest('apps'));
-if (stamp.sources !== sources || !existsSync('apps/web/dist/index.html') || !existsSync('packages/engine/build/main.mjs')) {
+if (
+  stamp.sources !== sources ||
+  !existsSync('apps/web/dist/index.html') ||
+  !existsSync('packages/engine/build/main.mjs')
+) {
   console.log('Building ...');
   execFileSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
   stamp.sources = sources;
@@ -60,12 +68,15 @@ if (forTests) {
     console.log(`Installing for the tests: ${wanted.map(([name]) => name).join(', ')} ...`);
     spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore' });
     spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...wanted.map(([name]) => name)], {
-      stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     });
   }
   const missing = wanted.filter(([, command]) => !has(command));
   if (missing.length) {
-    console.error(`The tests need ${missing.map(([name]) => name).join(', ')}. Install them (Debian: apt-get install ${missing.map(([name]) => name).join(' ')}) and run the tests again.`);
+    console.error(
+      `The tests need ${missing.map(([name]) => name).join(', ')}. Install them (Debian: apt-get install ${missing.map(([name]) => name).join(' ')}) and run the tests again.`,
+    );
     process.exit(1);
   }
 }

@@ -9,8 +9,17 @@ const port = 4878;
 const data = join(tmpdir(), 'mellow');
 rmSync(data, { recursive: true, force: true });
 const base = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], { stdio: 'ignore', env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '1' } });
-const json = async (path, body) => (await fetch(`${base}/api${path}`, body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {})).json();
+const server = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], {
+  stdio: 'ignore',
+  env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '1' },
+});
+const json = async (path, body) =>
+  (
+    await fetch(
+      `${base}/api${path}`,
+      body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {},
+    )
+  ).json();
 const until = async (ask) => {
   for (;;) {
     const answer = await ask().catch(() => null);
@@ -19,7 +28,19 @@ const until = async (ask) => {
   }
 };
 await until(() => json('/state'));
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-dev-shm-usage',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
 
 async function shot(name, path, { scheme = 'light', act = async () => {} } = {}) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: scheme });
@@ -43,8 +64,15 @@ await shot('card', `/setups/${setups.find((s) => s.name === 'Vale seasons film')
 await json('/machines/this/prove', {});
 await shot('machine', '/machine');
 await shot('path', `/setups/${comets.id}/path`);
-await shot('path-dusk', `/setups/${comets.id}/path`, { scheme: 'dark', act: (page) => page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Size', exact: true }).click() });
-await shot('drive', `/setups/${comets.id}/path`, { act: (page) => page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Drive', exact: true }).click() });
+await shot('path-dusk', `/setups/${comets.id}/path`, {
+  scheme: 'dark',
+  act: (page) =>
+    page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Size', exact: true }).click(),
+});
+await shot('drive', `/setups/${comets.id}/path`, {
+  act: (page) =>
+    page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Drive', exact: true }).click(),
+});
 await shot('trials', `/setups/${comets.id}/trials`);
 await shot('take', `/takes/${missed.id}`, { act: (page) => page.waitForTimeout(2500) });
 await shot('takes', '/takes');

@@ -23,22 +23,57 @@ function suite(name, command, args, report, count) {
   if (status !== 0 && counts.failed === 0) counts.failed = 1;
   passed += counts.passed;
   failed += counts.failed;
-  console.log(`${counts.failed === 0 ? 'ok  ' : 'FAIL'} ${name}: ${counts.passed} passed, ${counts.failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  console.log(
+    `${counts.failed === 0 ? 'ok  ' : 'FAIL'} ${name}: ${counts.passed} passed, ${counts.failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`,
+  );
 }
 
 const node = process.execPath;
 const jest = ['node_modules/jest/bin/jest.js', '--json'];
-const jestCount = (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites });
-const playwrightCount = (report) => ({ passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky + report.errors.length });
+const jestCount = (report) => ({
+  passed: report.numPassedTests,
+  failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
+});
+const playwrightCount = (report) => ({
+  passed: report.stats.expected,
+  failed: report.stats.unexpected + report.stats.flaky + report.errors.length,
+});
 
 check('types', node, ['node_modules/typescript-native/bin/tsc', '-b']);
 check('types of the tests', node, ['node_modules/typescript-native/bin/tsc', '-p', 'tsconfig.tests.json']);
+check('format', node, ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
 check('lint', node, ['node_modules/eslint/bin/eslint.js', '.']);
-check('layers', node, ['node_modules/dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench']);
-suite('unit', node, [...jest, '--selectProjects', 'node', 'web', '--outputFile=test-results/unit.json'], 'test-results/unit.json', jestCount);
+check('layers', node, [
+  'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+  '--config',
+  '.dependency-cruiser.cjs',
+  'packages',
+  'apps',
+  'demo',
+  'bench',
+]);
+suite(
+  'unit',
+  node,
+  [...jest, '--selectProjects', 'node', 'web', '--outputFile=test-results/unit.json'],
+  'test-results/unit.json',
+  jestCount,
+);
 // Two at a time: they wait for states and hold to identities, whatever else the processor does.
-suite('integration', node, [...jest, '--selectProjects', 'integration', '--maxWorkers=2', '--outputFile=test-results/integration.json'], 'test-results/integration.json', jestCount);
+suite(
+  'integration',
+  node,
+  [...jest, '--selectProjects', 'integration', '--maxWorkers=2', '--outputFile=test-results/integration.json'],
+  'test-results/integration.json',
+  jestCount,
+);
 process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = resolve('test-results/e2e.json');
-suite('end to end', node, ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'], 'test-results/e2e.json', playwrightCount);
+suite(
+  'end to end',
+  node,
+  ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
+  'test-results/e2e.json',
+  playwrightCount,
+);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

@@ -18,12 +18,16 @@ export function lockDataFolder(folder: string): { release: () => void } | { sent
       if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
       const owner = Number(readFileSync(file, 'utf8'));
       if (isAlive(owner)) {
-        return { sentence: `Mellow Frame already runs on this data folder (process ${owner}). Use the page it serves, or stop it first.` };
+        return {
+          sentence: `Mellow Frame already runs on this data folder (process ${owner}). Use the page it serves, or stop it first.`,
+        };
       }
       rmSync(file, { force: true });
     }
   }
-  return { sentence: `The lock of the data folder, ${file}, cannot be taken. If no Mellow Frame runs, delete it and start again.` };
+  return {
+    sentence: `The lock of the data folder, ${file}, cannot be taken. If no Mellow Frame runs, delete it and start again.`,
+  };
 }
 
 function isAlive(pid: number): boolean {

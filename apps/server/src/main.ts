@@ -8,7 +8,8 @@ import { openServices } from './services/services';
 const root = fileURLToPath(new URL('../../..', import.meta.url));
 const port = Number(process.env['PORT'] ?? 4870);
 const dataFolder = process.env['MELLOW_DATA'] ?? join(root, 'data');
-const numberFrom = (name: string): number | undefined => (process.env[name] === undefined ? undefined : Number(process.env[name]));
+const numberFrom = (name: string): number | undefined =>
+  process.env[name] === undefined ? undefined : Number(process.env[name]);
 
 if (!Number.isInteger(port) || port < 1 || port > 65535) {
   leave(`PORT is "${process.env['PORT']}"; it has to be a number from 1 to 65535.`);
@@ -19,14 +20,24 @@ process.on('exit', lock.release);
 
 const hangMs = numberFrom('MELLOW_HANG_MS');
 const baselineS = numberFrom('MELLOW_BASELINE_S');
-const services = await openServices({ dataFolder, ...(hangMs === undefined ? {} : { hangMs }), ...(baselineS === undefined ? {} : { baselineS }) });
+const services = await openServices({
+  dataFolder,
+  ...(hangMs === undefined ? {} : { hangMs }),
+  ...(baselineS === undefined ? {} : { baselineS }),
+});
 const app = createApp(services, join(root, 'apps/web/dist'));
 const server = app.listen(port, '127.0.0.1');
 server.on('error', (error: NodeJS.ErrnoException) => {
-  leave(error.code === 'EADDRINUSE' ? `Port ${port} is taken by another program. Stop it, or start with another one: PORT=${port + 1} npm start` : `The server could not start: ${error.message}`);
+  leave(
+    error.code === 'EADDRINUSE'
+      ? `Port ${port} is taken by another program. Stop it, or start with another one: PORT=${port + 1} npm start`
+      : `The server could not start: ${error.message}`,
+  );
 });
 server.on('listening', () => {
-  void begin().catch((error: unknown) => services.log.add('error', `At the start: ${error instanceof Error ? error.message : String(error)}`));
+  void begin().catch((error: unknown) =>
+    services.log.add('error', `At the start: ${error instanceof Error ? error.message : String(error)}`),
+  );
 });
 
 async function begin(): Promise<void> {

@@ -30,8 +30,22 @@ describe('bad input gets a problem document on every route', () => {
     ['an id that is too long', 'get', `/api/takes/${'x'.repeat(200)}`, undefined, 400, 'bad-request'],
     ['a route there is not', 'get', '/api/nothing', undefined, 404, 'not-found'],
     ['a setup without a brief', 'post', '/api/setups', { name: 'x' }, 400, 'bad-request'],
-    ['a setup with a field too many', 'post', '/api/setups', { name: 'x', brief: { purpose: 'long-play', sessionMinutes: 5 }, admin: true }, 400, 'bad-request'],
-    ['a purpose there is not', 'post', '/api/setups', { name: 'x', brief: { purpose: 'fame', sessionMinutes: 5 } }, 400, 'bad-request'],
+    [
+      'a setup with a field too many',
+      'post',
+      '/api/setups',
+      { name: 'x', brief: { purpose: 'long-play', sessionMinutes: 5 }, admin: true },
+      400,
+      'bad-request',
+    ],
+    [
+      'a purpose there is not',
+      'post',
+      '/api/setups',
+      { name: 'x', brief: { purpose: 'fame', sessionMinutes: 5 } },
+      400,
+      'bad-request',
+    ],
     ['a name that is a number', 'patch', '/api/setups/SETUP', { name: 5 }, 400, 'bad-request'],
     ['a game of odd size', 'patch', '/api/setups/SETUP', { game: { widthPx: 641 } }, 400, 'bad-request'],
     ['a recipe of wrong types', 'put', '/api/setups/SETUP/draft', { recipe: { rate: 'fast' } }, 400, 'bad-request'],
@@ -42,15 +56,36 @@ describe('bad input gets a problem document on every route', () => {
     ['removing a setup with trials', 'delete', '/api/setups/SETUP', undefined, 409, 'still-used'],
     ['a drive in the system’s folders', 'post', '/api/drives', { name: 'x', folder: '/etc/x' }, 403, 'outside-drives'],
     ['a drive by a relative path', 'post', '/api/drives', { name: 'x', folder: 'footage' }, 400, 'bad-request'],
-    ['a drive below a folder that is not there', 'post', '/api/drives', { name: 'x', folder: '/nowhere/at/all' }, 409, 'drive-problem'],
+    [
+      'a drive below a folder that is not there',
+      'post',
+      '/api/drives',
+      { name: 'x', folder: '/nowhere/at/all' },
+      409,
+      'drive-problem',
+    ],
     ['a lane the take does not have', 'get', '/api/takes/TAKE/media?lane=4', undefined, 404, 'not-found'],
     ['a lane that is no number', 'get', '/api/takes/TAKE/media?lane=first', undefined, 400, 'bad-request'],
     ['rows before the first', 'get', '/api/takes/TAKE/ledger?from=-1', undefined, 400, 'bad-request'],
     ['keeping the draft of an unknown setup', 'post', '/api/setups/nothing/keep', {}, 404, 'not-found'],
     ['a machine that is not there', 'patch', '/api/setups/SETUP', { machineId: 'nobody' }, 404, 'not-found'],
     ['locks that are no list', 'patch', '/api/setups/SETUP', { locks: 'quality' }, 400, 'bad-request'],
-    ['a brief that orders one concern twice', 'patch', '/api/setups/SETUP', { brief: { purpose: 'long-play', sessionMinutes: 5, matters: ['game', 'game', 'picture', 'safety'] } }, 400, 'bad-request'],
-    ['an encoder there is not', 'put', '/api/setups/SETUP/draft', { recipe: { rate: { num: 60, den: 1 }, encode: { encoder: 'avc-by-hand' } } }, 400, 'bad-request'],
+    [
+      'a brief that orders one concern twice',
+      'patch',
+      '/api/setups/SETUP',
+      { brief: { purpose: 'long-play', sessionMinutes: 5, matters: ['game', 'game', 'picture', 'safety'] } },
+      400,
+      'bad-request',
+    ],
+    [
+      'an encoder there is not',
+      'put',
+      '/api/setups/SETUP/draft',
+      { recipe: { rate: { num: 60, den: 1 }, encode: { encoder: 'avc-by-hand' } } },
+      400,
+      'bad-request',
+    ],
     ['wrapping an unknown take', 'post', '/api/takes/nothing/rewrap', {}, 404, 'not-found'],
     ['changing an unknown machine', 'patch', '/api/machines/nobody', { name: 'x' }, 404, 'not-found'],
     ['displays that are no list', 'patch', '/api/machines/this', { displays: 'two' }, 400, 'bad-request'],
@@ -59,7 +94,9 @@ describe('bad input gets a problem document on every route', () => {
   ];
   it.each(cases)('%s', async (_, method, path, body, status, kind) => {
     const address = path.replace('SETUP', setup.id).replace('TAKE', take.id);
-    const response = await api()[method](address).send(body as object);
+    const response = await api()
+      [method](address)
+      .send(body as object);
     expect(response.status).toBe(status);
     expect(response.type).toBe('application/problem+json');
     const problem = problemSchema.parse(JSON.parse(response.text));
@@ -68,13 +105,20 @@ describe('bad input gets a problem document on every route', () => {
   });
 
   it('a body that is too large, and one that is no JSON', async () => {
-    const large = await api().post('/api/setups').send({ name: 'x'.repeat(100_000) });
+    const large = await api()
+      .post('/api/setups')
+      .send({ name: 'x'.repeat(100_000) });
     expect([large.status, problemSchema.parse(JSON.parse(large.text)).type]).toEqual([413, '/problems/too-large']);
     const broken = await api().post('/api/setups').set('Content-Type', 'application/json').send('{"name":');
     expect([broken.status, problemSchema.parse(JSON.parse(broken.text)).type]).toEqual([400, '/problems/bad-request']);
   });
 
-  it.each([['Origin', 'https://elsewhere.example'], ['Origin', 'null'], ['Host', 'elsewhere.example'], ['Host', '127.0.0.1.elsewhere.example']])('a foreign %s: %s', async (name, value) => {
+  it.each([
+    ['Origin', 'https://elsewhere.example'],
+    ['Origin', 'null'],
+    ['Host', 'elsewhere.example'],
+    ['Host', '127.0.0.1.elsewhere.example'],
+  ])('a foreign %s: %s', async (name, value) => {
     const response = await api().get('/api/takes').set(name, value);
     expect(response.status).toBe(403);
     expect(problemSchema.parse(JSON.parse(response.text)).type).toBe('/problems/foreign-origin');
@@ -85,7 +129,7 @@ describe('bad input gets a problem document on every route', () => {
     const response = await api().post(`/api/setups/${other.id}/trials`).send({ lengthS: 2 });
     expect(response.status).toBe(409);
     expect(problemSchema.parse(JSON.parse(response.text)).detail).toContain('Use 320×360');
-    expect((await server.services.takes.list(other.id))).toEqual([]);
+    expect(await server.services.takes.list(other.id)).toEqual([]);
   });
 });
 
@@ -99,7 +143,15 @@ describe('a take over HTTP', () => {
   });
   it('serves its file with ranges', async () => {
     const whole = readFileSync((await server.services.takes.get(take.id)).filePath);
-    const part = await api().get(`/api/takes/${take.id}/file`).set('Range', 'bytes=100-199').buffer(true).parse((res, done) => { const chunks: Buffer[] = []; res.on('data', (c: Buffer) => chunks.push(c)); res.on('end', () => done(null, Buffer.concat(chunks))); });
+    const part = await api()
+      .get(`/api/takes/${take.id}/file`)
+      .set('Range', 'bytes=100-199')
+      .buffer(true)
+      .parse((res, done) => {
+        const chunks: Buffer[] = [];
+        res.on('data', (c: Buffer) => chunks.push(c));
+        res.on('end', () => done(null, Buffer.concat(chunks)));
+      });
     expect(part.status).toBe(206);
     expect(part.headers['content-range']).toBe(`bytes 100-199/${whole.length}`);
     expect(Buffer.compare(part.body as Buffer, whole.subarray(100, 200))).toBe(0);
@@ -123,13 +175,22 @@ describe('a take over HTTP', () => {
     expect((await api().get(`/api/takes/${take.id}/still`)).headers['content-type']).toBe('image/jpeg');
   });
   it('describes itself: each route of the description answers, and each has its parameters', async () => {
-    const document = (await api().get('/api/openapi.json')).body as { openapi: string; paths: Record<string, Record<string, { responses: object; parameters?: { name: string; in: string }[] }>> };
+    const document = (await api().get('/api/openapi.json')).body as {
+      openapi: string;
+      paths: Record<string, Record<string, { responses: object; parameters?: { name: string; in: string }[] }>>;
+    };
     expect(document.openapi).toBe('3.1.0');
     for (const [path, operations] of Object.entries(document.paths)) {
       const inPath = [...path.matchAll(/\{(\w+)\}/g)].map((m) => m[1]);
-      for (const operation of Object.values(operations)) expect((operation.parameters ?? []).filter((p) => p.in === 'path').map((p) => p.name)).toEqual(inPath);
+      for (const operation of Object.values(operations))
+        expect((operation.parameters ?? []).filter((p) => p.in === 'path').map((p) => p.name)).toEqual(inPath);
       if (operations['get'] && path !== '/api/live') {
-        const response = await api().get(path.replace('/setups/{id}', `/setups/${setup.id}`).replace('/takes/{id}', `/takes/${take.id}`).replace('/machines/{id}', '/machines/this'));
+        const response = await api().get(
+          path
+            .replace('/setups/{id}', `/setups/${setup.id}`)
+            .replace('/takes/{id}', `/takes/${take.id}`)
+            .replace('/machines/{id}', '/machines/this'),
+        );
         expect([path, response.status]).toEqual([path, 200]);
       }
     }
@@ -147,7 +208,10 @@ describe('drafts, versions and drives', () => {
     const made = (await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 })).body as Take;
     expect([made.recipeVersion, made.number]).toEqual([2, 2]);
     const second = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
-    expect([second.status, problemSchema.parse(JSON.parse(second.text)).type]).toEqual([409, '/problems/recorder-busy']);
+    expect([second.status, problemSchema.parse(JSON.parse(second.text)).type]).toEqual([
+      409,
+      '/problems/recorder-busy',
+    ]);
     const deleting = await api().delete(`/api/takes/${made.id}`);
     expect(deleting.status).toBe(409);
     const ended = await server.untilEnded(made.id);
@@ -160,7 +224,9 @@ describe('drafts, versions and drives', () => {
   it('a drive can be added once, is listed with its room, and goes only when nothing needs it', async () => {
     const folder = join(server.folder, 'barn');
     mkdirSync(folder);
-    const added = (await api().post('/api/drives').send({ name: 'Barn', folder, quotaBytes: 5_000_000 })).body as { id: string };
+    const added = (await api().post('/api/drives').send({ name: 'Barn', folder, quotaBytes: 5_000_000 })).body as {
+      id: string;
+    };
     expect((await api().post('/api/drives').send({ name: 'Again', folder })).status).toBe(400);
     const list = (await api().get('/api/drives')).body as { id: string; kind: string; totalBytes: number }[];
     expect(list.find((d) => d.id === added.id)).toMatchObject({ kind: 'stand-in', totalBytes: 5_000_000 });
@@ -175,7 +241,10 @@ describe('drafts, versions and drives', () => {
     const { rmSync } = await import('node:fs');
     rmSync(filePath);
     const response = await api().get(`/api/takes/${take.id}/file`);
-    expect([response.status, problemSchema.parse(JSON.parse(response.text)).type]).toEqual([410, '/problems/file-missing']);
+    expect([response.status, problemSchema.parse(JSON.parse(response.text)).type]).toEqual([
+      410,
+      '/problems/file-missing',
+    ]);
     expect((await api().get(`/api/takes/${take.id}`)).status).toBe(200);
     writeFileSync(filePath, bytes);
   });

@@ -21,20 +21,57 @@ describe('the demo that ships', () => {
     expect(manifest.takes.some((t) => t.verdict?.mark === 'keep')).toBe(true);
     expect(manifest.takes.some((t) => (t.summary?.fates['encode-miss'] ?? 0) > 0)).toBe(true);
     // Those on simulated machines are never told from a measurement.
-    for (const setup of manifest.setups) expect(manifest.takes.filter((t) => t.setupId === setup.id).every((t) => (t.machine.origin === 'simulated') === (setup.machineId !== 'this'))).toBe(true);
-    expect(new Set(manifest.takes.map((t) => t.machine.name))).toEqual(new Set(['the PC the demo was made on', 'Kestrel', 'Wren']));
+    for (const setup of manifest.setups)
+      expect(
+        manifest.takes
+          .filter((t) => t.setupId === setup.id)
+          .every((t) => (t.machine.origin === 'simulated') === (setup.machineId !== 'this')),
+      ).toBe(true);
+    expect(new Set(manifest.takes.map((t) => t.machine.name))).toEqual(
+      new Set(['the PC the demo was made on', 'Kestrel', 'Wren']),
+    );
     expect(manifest.takes.some((t) => t.state === 'rescued' && t.end === 'engine-died' && t.tailFrames > 0)).toBe(true);
   });
-  it.each(manifest.takes.map((take) => [`${manifest.setups.find((s) => s.id === take.setupId)?.name}, trial ${take.number}`, take] as const))('%s: ledger, file and verdict agree', (_, take) => {
+  it.each(
+    manifest.takes.map(
+      (take) => [`${manifest.setups.find((s) => s.id === take.setupId)?.name}, trial ${take.number}`, take] as const,
+    ),
+  )('%s: ledger, file and verdict agree', (_, take) => {
     const columns = readLedgerColumns(join(demoFolder, take.id));
     // ffprobe (FFmpeg project) reads the file by itself.
-    const out = execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'packet=pts_time,size', '-of', 'csv=p=0', join(demoFolder, take.id, basename(take.filePath))]).toString();
-    const packets = out.trim().split('\n').map((line) => line.split(',').map(Number));
-    const pictures = packets.map(([time]) => nearestDue(take.recipe.rate, (time ?? 0) * 1e6 - (take.fileOffsetUs ?? 0)));
-    expect(brokenIdentities(columns, { filePictures: pictures, presented: take.summary?.presented ?? null, passedOver: take.summary?.passedOver ?? null, notReached: take.summary?.notReached ?? null })).toEqual([]);
+    const out = execFileSync('ffprobe', [
+      '-v',
+      'error',
+      '-select_streams',
+      'v:0',
+      '-show_entries',
+      'packet=pts_time,size',
+      '-of',
+      'csv=p=0',
+      join(demoFolder, take.id, basename(take.filePath)),
+    ]).toString();
+    const packets = out
+      .trim()
+      .split('\n')
+      .map((line) => line.split(',').map(Number));
+    const pictures = packets.map(([time]) =>
+      nearestDue(take.recipe.rate, (time ?? 0) * 1e6 - (take.fileOffsetUs ?? 0)),
+    );
+    expect(
+      brokenIdentities(columns, {
+        filePictures: pictures,
+        presented: take.summary?.presented ?? null,
+        passedOver: take.summary?.passedOver ?? null,
+        notReached: take.summary?.notReached ?? null,
+      }),
+    ).toEqual([]);
     packets.forEach(([, size], i) => expect(columns.bytes[pictures[i] ?? 0]).toBe(size));
     const filed = Array.from({ length: columns.length }, (_, n) => n).filter((n) => isFiled(columns, n)).length;
-    expect([take.summary?.filed, take.summary?.due, take.facts?.picture.packets]).toEqual([filed, columns.length, filed]);
+    expect([take.summary?.filed, take.summary?.due, take.facts?.picture.packets]).toEqual([
+      filed,
+      columns.length,
+      filed,
+    ]);
     expect(verdictOf(take, lossRuns(columns))).toEqual(take.verdict);
   });
 });
@@ -52,7 +89,11 @@ describe('the demo in use', () => {
     expect(takes).toHaveLength(manifest.takes.length);
     const media = await fetch(`${server.url}/api/takes/${takes[0]?.id}/media`);
     expect([media.status, media.headers.get('content-type')]).toEqual([200, 'video/mp4']);
-    expect(await server.services.demo.state()).toMatchObject({ present: true, setups: 6, takes: manifest.takes.length });
+    expect(await server.services.demo.state()).toMatchObject({
+      present: true,
+      setups: 6,
+      takes: manifest.takes.length,
+    });
     expect((await fetch(`${server.url}/api/demo`, { method: 'DELETE' })).status).toBe(204);
     expect(takeListSchema.parse(await get('/takes'))).toEqual([]);
     expect(setupSchema.array().parse(await get('/setups'))).toEqual([]);

@@ -8,7 +8,8 @@ beforeAll(async () => void (server = await openTestServer({ hangMs: 1500 })));
 afterAll(() => server.close());
 
 /** Frames that have settled, so that whole seconds are on the drive. */
-const rolledFor = (seconds: number) => (state: LiveState) => (state.take?.elapsedUs ?? 0) >= seconds * 1e6 && (state.take?.fates.new ?? 0) > 30;
+const rolledFor = (seconds: number) => (state: LiveState) =>
+  (state.take?.elapsedUs ?? 0) >= seconds * 1e6 && (state.take?.fates.new ?? 0) > 30;
 
 /** Begins a long trial, waits until it rolls for a while, does the harm, and gives back what became of the take. */
 async function harm(setupId: string, act: () => void, seconds = 2.5): Promise<Take> {
@@ -64,7 +65,11 @@ describe('if it dies', () => {
   it('a drive that gets full: the take ends with what fitted, and a full drive is told before the next', async () => {
     const folder = join(server.folder, 'tiny');
     const drive = await server.services.drives.add({ name: 'Tiny', folder, quotaBytes: 700_000 });
-    const setup = await server.smallSetup((draft) => ({ ...draft, driveId: drive.id, encode: { ...draft.encode, rateControl: 'constant-bitrate', bitrateKbps: 1500 } }));
+    const setup = await server.smallSetup((draft) => ({
+      ...draft,
+      driveId: drive.id,
+      encode: { ...draft.encode, rateControl: 'constant-bitrate', bitrateKbps: 1500 },
+    }));
     const begun = await server.services.recorder.startTrial(setup.id, 60);
     const take = await server.untilEnded(begun.id);
     expect(take).toMatchObject({ state: 'rescued', end: 'drive-full' });
@@ -83,7 +88,10 @@ describe('if it dies', () => {
 
   it('only one take rolls at a time, also for two that ask at once', async () => {
     const setup = await server.smallSetup();
-    const asked = await Promise.allSettled([server.services.recorder.startTrial(setup.id, 2), server.services.recorder.startTrial(setup.id, 2)]);
+    const asked = await Promise.allSettled([
+      server.services.recorder.startTrial(setup.id, 2),
+      server.services.recorder.startTrial(setup.id, 2),
+    ]);
     expect(asked.map((a) => a.status).sort()).toEqual(['fulfilled', 'rejected']);
     await server.untilLive((state) => state.recorder === 'idle' && state.take === null);
     expect(await server.services.takes.list(setup.id)).toHaveLength(1);

@@ -32,7 +32,10 @@ interface Started {
 }
 
 function start(env: Record<string, string> = {}, args: string[] = ['--fresh']): Started {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...args], { cwd: root, env: { ...process.env, PORT: String(port), MELLOW_DATA: folder, MELLOW_BASELINE_S: '0.3', ...env } });
+  const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...args], {
+    cwd: root,
+    env: { ...process.env, PORT: String(port), MELLOW_DATA: folder, MELLOW_BASELINE_S: '0.3', ...env },
+  });
   children.push(child);
   let text = '';
   child.stdout.on('data', (chunk: Buffer) => (text += chunk.toString()));
@@ -41,7 +44,10 @@ function start(env: Record<string, string> = {}, args: string[] = ['--fresh']): 
 }
 
 const api = async (path: string, init?: RequestInit): Promise<unknown> => {
-  const response = await fetch(`http://127.0.0.1:${port}/api${path}`, { ...init, headers: { 'Content-Type': 'application/json' } });
+  const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
+    ...init,
+    headers: { 'Content-Type': 'application/json' },
+  });
   return response.json();
 };
 
@@ -54,13 +60,22 @@ async function until<T>(ask: () => Promise<T | null>): Promise<T> {
   }
 }
 const serving = () => until(async () => liveStateSchema.parse(await api('/state')));
-const live = (wanted: (state: LiveState) => boolean) => until(async () => { const state = liveStateSchema.parse(await api('/state')); return wanted(state) ? state : null; });
+const live = (wanted: (state: LiveState) => boolean) =>
+  until(async () => {
+    const state = liveStateSchema.parse(await api('/state'));
+    return wanted(state) ? state : null;
+  });
 const lastTake = async (): Promise<Take> => takeListSchema.parse(await api('/takes'))[0]!;
 const ended = (state: LiveState) => state.recorder === 'idle' && state.take === null;
 
 async function rollLong(): Promise<void> {
   const game = { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 };
-  const setup = setupSchema.parse(await api('/setups', { method: 'POST', body: JSON.stringify({ name: 'Long', brief: { purpose: 'lesson', sessionMinutes: 30 }, game }) }));
+  const setup = setupSchema.parse(
+    await api('/setups', {
+      method: 'POST',
+      body: JSON.stringify({ name: 'Long', brief: { purpose: 'lesson', sessionMinutes: 30 }, game }),
+    }),
+  );
   await api(`/setups/${setup.id}/trials`, { method: 'POST', body: JSON.stringify({ lengthS: 60 }) });
   await live((state) => (state.take?.elapsedUs ?? 0) > 2e6);
 }
@@ -93,7 +108,10 @@ describe('the program as a whole', () => {
     start();
     await serving();
     await live(ended);
-    const take = await until(async () => { const found = await lastTake(); return found.verdict ? found : null; });
+    const take = await until(async () => {
+      const found = await lastTake();
+      return found.verdict ? found : null;
+    });
     expect(take).toMatchObject({ state: 'closed', end: 'server-gone', tailFrames: 0 });
     expect(take.facts?.picture.endUs).toBeGreaterThan(2e6);
     expect(take.facts?.picture.packets).toBe(take.summary?.filed);

@@ -2,9 +2,29 @@ import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import request from 'supertest';
 import { z } from 'zod';
-import { brokenIdentities, calibrationOf, forecastOf, nearestDue, NEVER, plainPracticeGame, predictionFor, seedOf } from '@mellow/core';
+import {
+  brokenIdentities,
+  calibrationOf,
+  forecastOf,
+  nearestDue,
+  NEVER,
+  plainPracticeGame,
+  predictionFor,
+  seedOf,
+} from '@mellow/core';
 import { readLedgerColumns } from '@mellow/engine';
-import { briefSchema, encoders, gameFactsSchema, machineSheetSchema, problemSchema, recipeVersionSchema, setupSchema, takeSchema, type Setup, type Take } from '@mellow/model';
+import {
+  briefSchema,
+  encoders,
+  gameFactsSchema,
+  machineSheetSchema,
+  problemSchema,
+  recipeVersionSchema,
+  setupSchema,
+  takeSchema,
+  type Setup,
+  type Take,
+} from '@mellow/model';
 import { passagesFor } from '../src/services/simulatedTake';
 import { openTestServer, type TestServer } from './support/testServer';
 
@@ -18,19 +38,39 @@ afterAll(() => server.close());
 const api = () => request(server.url);
 const problemIn = (text: string) => problemSchema.parse(JSON.parse(text));
 const pictureTimes = (path: string): number[] =>
-  execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'packet=pts_time', '-of', 'csv=p=0', path]).toString().trim().split('\n').map((t) => Number(t.replace(',', '')) * 1e6);
+  execFileSync('ffprobe', [
+    '-v',
+    'error',
+    '-select_streams',
+    'v:0',
+    '-show_entries',
+    'packet=pts_time',
+    '-of',
+    'csv=p=0',
+    path,
+  ])
+    .toString()
+    .trim()
+    .split('\n')
+    .map((t) => Number(t.replace(',', '')) * 1e6);
 
 describe('machines', () => {
   it('are this PC, and the simulated ones that are labelled so', async () => {
     const machines = z.array(machineSheetSchema).parse((await api().get('/api/machines')).body);
-    expect(machines.map((m) => [m.id, m.origin])).toEqual([['this', 'measured'], ['kestrel', 'simulated'], ['wren', 'simulated']]);
+    expect(machines.map((m) => [m.id, m.origin])).toEqual([
+      ['this', 'measured'],
+      ['kestrel', 'simulated'],
+      ['wren', 'simulated'],
+    ]);
     expect(machines[0]?.provenAt).toBeNull();
   });
   it('prove every encoder of this PC by a test encode, with a reason for each that does not work', async () => {
     const sheet = machineSheetSchema.parse((await api().post('/api/machines/this/prove')).body);
     expect(sheet.encoders.map((e) => e.encoder).sort()).toEqual([...encoders].sort());
     for (const state of sheet.encoders) {
-      expect(state.works ? state.workUsPerMegapixel?.origin : typeof state.reason).toBe(state.works ? 'measured' : 'string');
+      expect(state.works ? state.workUsPerMegapixel?.origin : typeof state.reason).toBe(
+        state.works ? 'measured' : 'string',
+      );
       if (state.encoder.endsWith('software')) expect([state.encoder, state.works]).toEqual([state.encoder, true]);
     }
     expect(sheet.provenAt).not.toBeNull();
@@ -39,10 +79,17 @@ describe('machines', () => {
   });
   it('take typed displays; what is measured cannot be typed over, what is simulated can', async () => {
     const displays = [{ name: 'Left', widthPx: 2560, heightPx: 1440, refreshHz: 144 }];
-    expect(machineSheetSchema.parse((await api().patch('/api/machines/this').send({ displays })).body).displays).toEqual(displays);
+    expect(
+      machineSheetSchema.parse((await api().patch('/api/machines/this').send({ displays })).body).displays,
+    ).toEqual(displays);
     const refused = await api().patch('/api/machines/this').send({ cores: 64 });
-    expect([refused.status, problemIn(refused.text).detail]).toEqual([400, expect.stringContaining('read from the system')]);
-    expect(machineSheetSchema.parse((await api().patch('/api/machines/wren').send({ cores: 2, coreSpeed: 0.4 })).body)).toMatchObject({ cores: 2, coreSpeed: { value: 0.4, origin: 'assumed' } });
+    expect([refused.status, problemIn(refused.text).detail]).toEqual([
+      400,
+      expect.stringContaining('read from the system'),
+    ]);
+    expect(
+      machineSheetSchema.parse((await api().patch('/api/machines/wren').send({ cores: 2, coreSpeed: 0.4 })).body),
+    ).toMatchObject({ cores: 2, coreSpeed: { value: 0.4, origin: 'assumed' } });
     expect((await api().patch('/api/machines/nobody').send({ name: 'x' })).status).toBe(404);
     expect((await api().patch('/api/machines/wren').send({ cores: 0 })).status).toBe(400);
   });
@@ -58,9 +105,21 @@ describe('machines', () => {
 
 describe('a setup', () => {
   it('follows its brief until the recipe is changed; then the start waits beside it', async () => {
-    const made = setupSchema.parse((await api().post('/api/setups').send({ name: 'Talk', brief: { purpose: 'lesson', sessionMinutes: 45 } })).body);
+    const made = setupSchema.parse(
+      (
+        await api()
+          .post('/api/setups')
+          .send({ name: 'Talk', brief: { purpose: 'lesson', sessionMinutes: 45 } })
+      ).body,
+    );
     expect(made.draft.rate).toEqual({ num: 30, den: 1 });
-    const film = setupSchema.parse((await api().patch(`/api/setups/${made.id}`).send({ brief: { ...made.brief, purpose: 'short-film' } })).body);
+    const film = setupSchema.parse(
+      (
+        await api()
+          .patch(`/api/setups/${made.id}`)
+          .send({ brief: { ...made.brief, purpose: 'short-film' } })
+      ).body,
+    );
     expect([film.draft.rate.num, film.draft.encode.quality, film.draft]).toEqual([60, 18, film.start]);
     const changed = { ...film.draft, encode: { ...film.draft.encode, quality: 25 } };
     await api().put(`/api/setups/${made.id}/draft`).send({ recipe: changed });
@@ -73,7 +132,13 @@ describe('a setup', () => {
     const kept = recipeVersionSchema.parse((await api().post(`/api/setups/${setup.id}/keep`)).body);
     expect([kept.number, kept.recipe]).toEqual([1, setup.draft]);
     expect(recipeVersionSchema.parse((await api().post(`/api/setups/${setup.id}/keep`)).body).number).toBe(1);
-    const locked = setupSchema.parse((await api().patch(`/api/setups/${setup.id}`).send({ locks: ['quality', 'size'] })).body);
+    const locked = setupSchema.parse(
+      (
+        await api()
+          .patch(`/api/setups/${setup.id}`)
+          .send({ locks: ['quality', 'size'] })
+      ).body,
+    );
     expect(locked.locks).toEqual(['quality', 'size']);
     expect((await api().patch(`/api/setups/${setup.id}`).send({ locks: 'all' })).status).toBe(400);
     expect((await api().patch(`/api/setups/${setup.id}`).send({ machineId: 'nobody' })).status).toBe(404);
@@ -90,7 +155,12 @@ describe('a trial', () => {
   let take: Take;
   let setup: Setup;
   beforeAll(async () => {
-    setup = await server.smallSetup((draft) => ({ ...draft, rewrap: true, encode: { ...draft.encode, encoder: 'hevc-software', effort: 'lightest' }, file: { subfolder: 'game-day', pattern: '{setup} {size} {number}' } }));
+    setup = await server.smallSetup((draft) => ({
+      ...draft,
+      rewrap: true,
+      encode: { ...draft.encode, encoder: 'hevc-software', effort: 'lightest' },
+      file: { subfolder: 'game-day', pattern: '{setup} {size} {number}' },
+    }));
     take = await server.untilEnded((await server.services.recorder.startTrial(setup.id, 2)).id);
   });
   it('lies where its name pattern says, and an MP4 with the same pictures beside it', () => {
@@ -120,8 +190,18 @@ describe('a simulated take', () => {
   let setup: Setup;
   beforeAll(async () => {
     const facts = gameFactsSchema.parse({ freeFps: 90, motion: 'fast', driveId: 'kestrel-games' });
-    const created = await server.services.setups.create({ name: 'Elsewhere', machineId: 'kestrel', brief: briefSchema.parse({ purpose: 'slow-motion', sessionMinutes: 10, slowPercent: 50 }), game: { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: null, facts } });
-    setup = await server.services.setups.setDraft(created.id, { ...created.draft, rate: { num: 120, den: 1 }, lanes: created.draft.lanes.slice(0, 1), size: { ...created.draft.size, widthPx: 640, heightPx: 360 } });
+    const created = await server.services.setups.create({
+      name: 'Elsewhere',
+      machineId: 'kestrel',
+      brief: briefSchema.parse({ purpose: 'slow-motion', sessionMinutes: 10, slowPercent: 50 }),
+      game: { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: null, facts },
+    });
+    setup = await server.services.setups.setDraft(created.id, {
+      ...created.draft,
+      rate: { num: 120, den: 1 },
+      lanes: created.draft.lanes.slice(0, 1),
+      size: { ...created.draft.size, widthPx: 640, heightPx: 360 },
+    });
     take = await server.untilEnded((await server.services.recorder.startTrial(setup.id, 3)).id);
   });
   it('says so, with a real file on a real drive', () => {
@@ -133,9 +213,13 @@ describe('a simulated take', () => {
   });
   it('files what the simulation files: every identity holds, file and ledger tell the same', () => {
     const columns = readLedgerColumns(server.services.takes.folder(take.id));
-    const pictures = pictureTimes(take.filePath).map((us) => nearestDue(take.recipe.rate, us - (take.fileOffsetUs ?? 0)));
+    const pictures = pictureTimes(take.filePath).map((us) =>
+      nearestDue(take.recipe.rate, us - (take.fileOffsetUs ?? 0)),
+    );
     expect(columns.length).toBe(360);
-    expect(brokenIdentities(columns, { filePictures: pictures, presented: null, passedOver: null, notReached: null })).toEqual([]);
+    expect(
+      brokenIdentities(columns, { filePictures: pictures, presented: null, passedOver: null, notReached: null }),
+    ).toEqual([]);
     expect(take.summary).toMatchObject({ due: 360, filed: pictures.length });
     // The game shows 90 frames a second over an hour, some more in calm passages, by a draw of this setup's own: at 120 many of the filed ones are repeats.
     expect(take.summary?.fates.repeat).toBeGreaterThan(20);
@@ -151,7 +235,13 @@ describe('a simulated take', () => {
   });
   it('was predicted from the same passages, on the setup’s own draws', async () => {
     const context = { ...(await server.services.contexts.of(setup)), calibration: calibrationOf([]) };
-    const prediction = predictionFor(take.recipe, context, seedOf(setup.game, setup.id), passagesFor(setup.game, 3), take.prediction?.madeAt ?? '');
+    const prediction = predictionFor(
+      take.recipe,
+      context,
+      seedOf(setup.game, setup.id),
+      passagesFor(setup.game, 3),
+      take.prediction?.madeAt ?? '',
+    );
     expect(take.prediction).toEqual(prediction);
   });
 });

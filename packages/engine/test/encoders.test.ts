@@ -10,17 +10,38 @@ afterAll(() => bench.close());
 
 const software = encoders.filter((name) => encoderFacts[name].place === 'software');
 /** What ffprobe (FFmpeg project) calls each standard and each kind of pixels. */
-const codecNames: Record<string, string> = { AVC: 'h264', HEVC: 'hevc', AV1: 'av1', FFV1: 'ffv1', 'Ut Video': 'utvideo', 'Motion JPEG': 'mjpeg' };
-const pixelNames: Record<PixelKind, RegExp> = { '4:2:0': /^yuvj?420p$/, '4:4:4': /^yuvj?444p$/, rgb: /^(gbrp|bgr0|bgra|rgb24)$/ };
+const codecNames: Record<string, string> = {
+  AVC: 'h264',
+  HEVC: 'hevc',
+  AV1: 'av1',
+  FFV1: 'ffv1',
+  'Ut Video': 'utvideo',
+  'Motion JPEG': 'mjpeg',
+};
+const pixelNames: Record<PixelKind, RegExp> = {
+  '4:2:0': /^yuvj?420p$/,
+  '4:4:4': /^yuvj?444p$/,
+  rgb: /^(gbrp|bgr0|bgra|rgb24)$/,
+};
 
 const few = { dueFrames: 12 };
 const small = { widthPx: 320, heightPx: 180 };
 
 /** A short driven take of a recipe; what a person could choose is checked as they would get it. */
-const make = (encoder: EncoderName, part: Partial<Recipe['encode']> = {}, rest: { recipe?: Partial<Omit<Recipe, 'size' | 'encode'>>; size?: Partial<Recipe['size']>; suffix?: string } = {}): Promise<MadeTake> => {
+const make = (
+  encoder: EncoderName,
+  part: Partial<Recipe['encode']> = {},
+  rest: { recipe?: Partial<Omit<Recipe, 'size' | 'encode'>>; size?: Partial<Recipe['size']>; suffix?: string } = {},
+): Promise<MadeTake> => {
   const base = bench.orderOf({ encode: part }).recipe;
   const { encode, container } = withEncoder({ ...base, encode: { ...base.encode, ...part } }, encoder);
-  return bench.make({ ...rest, recipe: { container, ...rest.recipe }, size: { ...small, ...rest.size }, encode: { ...encode, ...part, encoder }, order: few });
+  return bench.make({
+    ...rest,
+    recipe: { container, ...rest.recipe },
+    size: { ...small, ...rest.size },
+    encode: { ...encode, ...part, encoder },
+    order: few,
+  });
 };
 
 function expectRead(take: MadeTake): void {
@@ -28,7 +49,12 @@ function expectRead(take: MadeTake): void {
   const facts = encoderFacts[recipe.encode.encoder];
   const video = probeStreams(take.result.filePath)[0];
   expect(take.result.end).toBe('length');
-  expect(video).toMatchObject({ codec_name: codecNames[facts.standard], width: recipe.size.widthPx, height: recipe.size.heightPx, nb_read_packets: '12' });
+  expect(video).toMatchObject({
+    codec_name: codecNames[facts.standard],
+    width: recipe.size.widthPx,
+    height: recipe.size.heightPx,
+    nb_read_packets: '12',
+  });
   expect(video?.pix_fmt).toMatch(pixelNames[recipe.encode.pixels]);
   expect(take.result.facts?.picture).toMatchObject({ codec: video?.codec_name, pixelFormat: video?.pix_fmt });
   expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
@@ -44,29 +70,65 @@ describe('every software encoder', () => {
       if (pixels !== 'rgb') expect(range).toBe(fileRange(take.order.recipe) === 'full' ? 'pc' : 'tv');
     });
     // Every rate control and every container once, beside each other.
-    const pairs = Array.from({ length: Math.max(facts.rateControls.length, facts.containers.length) }, (_, i) => [facts.rateControls[i % facts.rateControls.length]!, facts.containers[i % facts.containers.length]!] as const);
-    it.each(pairs)(`${encoder} with %s in %s`, async (rateControl, container) => expectRead(await make(encoder, { rateControl, bitrateKbps: 900, ceilingKbps: 1400 }, { recipe: { container }, suffix: container === 'matroska' ? 'mkv' : 'mp4' })));
+    const pairs = Array.from(
+      { length: Math.max(facts.rateControls.length, facts.containers.length) },
+      (_, i) =>
+        [facts.rateControls[i % facts.rateControls.length]!, facts.containers[i % facts.containers.length]!] as const,
+    );
+    it.each(pairs)(`${encoder} with %s in %s`, async (rateControl, container) =>
+      expectRead(
+        await make(
+          encoder,
+          { rateControl, bitrateKbps: 900, ceilingKbps: 1400 },
+          { recipe: { container }, suffix: container === 'matroska' ? 'mkv' : 'mp4' },
+        ),
+      ),
+    );
   }
-  it.each(software.filter((e) => encoderFacts[e].efforts.length))('%s takes every effort of its ladder', async (encoder) => {
-    // The lightest is what all the others here use.
-    for (const effort of encoderFacts[encoder].efforts.slice(1)) expectRead(await make(encoder, { effort }, { size: { widthPx: 160, heightPx: 96 } }));
-  });
+  it.each(software.filter((e) => encoderFacts[e].efforts.length))(
+    '%s takes every effort of its ladder',
+    async (encoder) => {
+      // The lightest is what all the others here use.
+      for (const effort of encoderFacts[encoder].efforts.slice(1))
+        expectRead(await make(encoder, { effort }, { size: { widthPx: 160, heightPx: 96 } }));
+    },
+  );
 });
 
 describe('lossless is lossless', () => {
   let reference: Buffer;
-  beforeAll(async () => void (reference = decodeLuma((await make('utvideo-software', { rateControl: 'lossless' }, { size: { widthPx: 640, heightPx: 360 } })).result.filePath)));
-  it.each(software.filter((e) => e !== 'utvideo-software' && encoderFacts[e].rateControls.includes('lossless')))('%s gives back the same samples as another lossless codec, strips included', async (encoder) => {
-    const kept = await make(encoder, { rateControl: 'lossless' }, { size: { widthPx: 640, heightPx: 360 } });
-    const a = decodeLuma(kept.result.filePath);
-    expect(a.length).toBe(12 * 640 * 360);
-    expect(Buffer.compare(a, reference)).toBe(0);
-    expect(readStripsOf(kept.result.filePath, kept.order.recipe.size, kept.order.game).every((s) => s.strip !== null)).toBe(true);
-  });
+  beforeAll(
+    async () =>
+      void (reference = decodeLuma(
+        (await make('utvideo-software', { rateControl: 'lossless' }, { size: { widthPx: 640, heightPx: 360 } })).result
+          .filePath,
+      )),
+  );
+  it.each(software.filter((e) => e !== 'utvideo-software' && encoderFacts[e].rateControls.includes('lossless')))(
+    '%s gives back the same samples as another lossless codec, strips included',
+    async (encoder) => {
+      const kept = await make(encoder, { rateControl: 'lossless' }, { size: { widthPx: 640, heightPx: 360 } });
+      const a = decodeLuma(kept.result.filePath);
+      expect(a.length).toBe(12 * 640 * 360);
+      expect(Buffer.compare(a, reference)).toBe(0);
+      expect(
+        readStripsOf(kept.result.filePath, kept.order.recipe.size, kept.order.game).every((s) => s.strip !== null),
+      ).toBe(true);
+    },
+  );
 });
 
 describe('profile, level and codec string', () => {
-  it.each([['high', {}], ['main', {}], ['baseline', {}], ['high', { bFrames: 2 }], ['high', { effort: 'lightest' }], ['high', { effort: 'lightest', bFrames: 2 }], ['high', { pixels: '4:4:4' }], ['high', { rateControl: 'lossless' }]] as [Recipe['encode']['profile'], Partial<Recipe['encode']>][])(
+  it.each([
+    ['high', {}],
+    ['main', {}],
+    ['baseline', {}],
+    ['high', { bFrames: 2 }],
+    ['high', { effort: 'lightest' }],
+    ['high', { effort: 'lightest', bFrames: 2 }],
+    ['high', { pixels: '4:4:4' }],
+    ['high', { rateControl: 'lossless' }],
+  ] as [Recipe['encode']['profile'], Partial<Recipe['encode']>][])(
     'AVC %s %o is the one the forecast names',
     async (profile, part) => {
       const take = await make('avc-software', { effort: 'light', profile, ...part });
@@ -76,7 +138,13 @@ describe('profile, level and codec string', () => {
     },
   );
   // FFmpeg's DASH muxer writes the string that it reads from the stream's own headers.
-  it.each<[EncoderName, Partial<Recipe['encode']>]>([['avc-software', {}], ['avc-software', { effort: 'light' }], ['avc-software', { effort: 'light', profile: 'main', bFrames: 2 }], ['avc-software', { pixels: '4:4:4', effort: 'light' }], ['av1-software', {}]])('%s %o has the codec string that FFmpeg writes for it', async (encoder, part) => {
+  it.each<[EncoderName, Partial<Recipe['encode']>]>([
+    ['avc-software', {}],
+    ['avc-software', { effort: 'light' }],
+    ['avc-software', { effort: 'light', profile: 'main', bFrames: 2 }],
+    ['avc-software', { pixels: '4:4:4', effort: 'light' }],
+    ['av1-software', {}],
+  ])('%s %o has the codec string that FFmpeg writes for it', async (encoder, part) => {
     const take = await make(encoder, part, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });
     // The long form of AV1 goes on with depth, colour and range; where they are the usual ones it may end after the depth.
     const [tag] = tagsOfDash(take.result.filePath);
@@ -84,10 +152,21 @@ describe('profile, level and codec string', () => {
   });
   it('HEVC carries in its configuration record what its string says (ISO/IEC 14496-15, 8.3.3.1)', async () => {
     const take = await make('hevc-software', {}, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });
-    const dump = execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-show_data', '-select_streams', 'v:0', take.result.filePath]).toString();
-    const hex = [...dump.matchAll(/^[0-9a-f]{8}: ((?:[0-9a-f]{4} ?)+)/gm)].map((m) => (m[1] ?? '').replaceAll(' ', '')).join('');
+    const dump = execFileSync('ffprobe', [
+      '-v',
+      'error',
+      '-show_streams',
+      '-show_data',
+      '-select_streams',
+      'v:0',
+      take.result.filePath,
+    ]).toString();
+    const hex = [...dump.matchAll(/^[0-9a-f]{8}: ((?:[0-9a-f]{4} ?)+)/gm)]
+      .map((m) => (m[1] ?? '').replaceAll(' ', ''))
+      .join('');
     const record = Buffer.from(hex, 'hex');
-    const [, profile, compatibility, level] = /^hvc1\.(\d)\.(\w+)\.L(\d+)\./.exec(codecString(take.order.recipe) ?? '') ?? [];
+    const [, profile, compatibility, level] =
+      /^hvc1\.(\d)\.(\w+)\.L(\d+)\./.exec(codecString(take.order.recipe) ?? '') ?? [];
     expect(record[1]! & 31).toBe(Number(profile));
     // The compatibility flags are written in reverse bit order.
     const reversed = parseInt(record.readUInt32BE(2).toString(2).padStart(32, '0').split('').reverse().join(''), 2);

@@ -25,12 +25,36 @@ const script = (...events: ScriptEvent[]): TakeChange => ({ order: { script: eve
 
 describe('one scripted case for each fate and cause', () => {
   it.each<[string, TakeChange, number, string, string]>([
-    ['the picker wakes after the next due', script({ kind: 'picker-wakes-late', ...span(30, 33), delayUs: 17_000 }), 31, 'capture-miss', 'picker-late'],
-    ['too much waits for a slow drive', script({ kind: 'drive-waits', ...span(40, 45), bytesWaiting: 70e6, lastWriteAgoUs: 20_000 }), 42, 'write-miss', 'drive-slow'],
-    ['the drive stands still', script({ kind: 'drive-waits', ...span(40, 45), bytesWaiting: 70e6, lastWriteAgoUs: 600_000 }), 42, 'write-miss', 'drive-stalled'],
+    [
+      'the picker wakes after the next due',
+      script({ kind: 'picker-wakes-late', ...span(30, 33), delayUs: 17_000 }),
+      31,
+      'capture-miss',
+      'picker-late',
+    ],
+    [
+      'too much waits for a slow drive',
+      script({ kind: 'drive-waits', ...span(40, 45), bytesWaiting: 70e6, lastWriteAgoUs: 20_000 }),
+      42,
+      'write-miss',
+      'drive-slow',
+    ],
+    [
+      'the drive stands still',
+      script({ kind: 'drive-waits', ...span(40, 45), bytesWaiting: 70e6, lastWriteAgoUs: 600_000 }),
+      42,
+      'write-miss',
+      'drive-stalled',
+    ],
     ['the pool is empty', script({ kind: 'pool-is-empty', ...span(10, 12) }), 11, 'capture-miss', 'pool-empty'],
     ['the grab fails', script({ kind: 'grab-fails', ...span(10, 12) }), 11, 'capture-miss', 'no-source'],
-    ['the grab takes longer than a frame', script({ kind: 'grab-takes', ...span(10, 12), serviceUs: 20_000 }), 11, 'capture-miss', 'grab-late'],
+    [
+      'the grab takes longer than a frame',
+      script({ kind: 'grab-takes', ...span(10, 12), serviceUs: 20_000 }),
+      11,
+      'capture-miss',
+      'grab-late',
+    ],
     ['the game has not begun', script({ kind: 'game-starts-at', ...span(8, 9) }), 3, 'capture-miss', 'no-source'],
     ['encoding fails', script({ kind: 'encode-fails', ...span(20, 22) }), 21, 'encode-miss', 'encode-error'],
   ])('%s', async (_, change, n, fate, cause) => {
@@ -41,27 +65,40 @@ describe('one scripted case for each fate and cause', () => {
   });
 
   it('an encoder that takes longer than a frame: its queue fills, then frames are refused one by one', async () => {
-    const take = await expectConsistent({ order: { dueFrames: 200, script: [{ kind: 'encode-takes', ...span(20, 200), serviceUs: 40_000 }] } });
+    const take = await expectConsistent({
+      order: { dueFrames: 200, script: [{ kind: 'encode-takes', ...span(20, 200), serviceUs: 40_000 }] },
+    });
     // D/D/1/K in overload loses 1 - 1/rho once its K places are full (Kleinrock, Queueing Systems I, from memory).
     const rho = 40_000 / (1e6 / 60);
-    const steady = lossRuns(take.columns).filter((run) => run.due >= 60).reduce((sum, run) => sum + run.frames, 0);
+    const steady = lossRuns(take.columns)
+      .filter((run) => run.due >= 60)
+      .reduce((sum, run) => sum + run.frames, 0);
     expect(Math.abs(steady / 140 - (1 - 1 / rho))).toBeLessThan(0.02);
     expect(Math.max(...lossRuns(take.columns).map((run) => run.frames))).toBeLessThanOrEqual(3);
   });
 
   it('a scaler that takes longer than a frame', async () => {
-    const take = await expectConsistent({ size: { widthPx: 320, heightPx: 180 }, order: { script: [{ kind: 'size-takes', ...span(20, 50), serviceUs: 30_000 }] } });
+    const take = await expectConsistent({
+      size: { widthPx: 320, heightPx: 180 },
+      order: { script: [{ kind: 'size-takes', ...span(20, 50), serviceUs: 30_000 }] },
+    });
     expect(take.result.summary.causes['size-late']).toBeGreaterThan(5);
   });
 
   it('scaling fails', async () => {
-    const take = await expectConsistent({ size: { widthPx: 320, heightPx: 180 }, order: { script: [{ kind: 'size-fails', ...span(20, 22) }] } });
+    const take = await expectConsistent({
+      size: { widthPx: 320, heightPx: 180 },
+      order: { script: [{ kind: 'size-fails', ...span(20, 22) }] },
+    });
     expect(fateAt(take, 20)).toEqual(['capture-miss', 'size-error']);
   });
 
   it('a packet that never reaches the file is found missing when it is read back', async () => {
     // Every other picture is a B-frame that nothing refers to, so leaving one out harms no other.
-    const take = await bench.make({ encode: { bFrames: 1 }, order: { script: [{ kind: 'pack-omits', ...span(41, 42) }] } });
+    const take = await bench.make({
+      encode: { bFrames: 1 },
+      order: { script: [{ kind: 'pack-omits', ...span(41, 42) }] },
+    });
     expect(fateAt(take, 41)).toEqual(['write-miss', 'not-found']);
     expect(take.result.summary.filed).toBe(89);
     expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
@@ -86,12 +123,17 @@ describe('one scripted case for each fate and cause', () => {
 
   it('everything at once still adds up', async () => {
     const take = await expectConsistent({
-      game: { capFps: 50 }, size: { widthPx: 480, heightPx: 270 },
+      game: { capFps: 50 },
+      size: { widthPx: 480, heightPx: 270 },
       order: {
         dueFrames: 200,
         script: [
-          { kind: 'encode-takes', ...span(10, 70), serviceUs: 30_000 }, { kind: 'size-takes', ...span(80, 110), serviceUs: 25_000 }, { kind: 'picker-wakes-late', ...span(120, 125), delayUs: 20_000 },
-          { kind: 'drive-waits', ...span(130, 135), bytesWaiting: 65e6, lastWriteAgoUs: 0 }, { kind: 'encode-fails', ...span(140, 141) }, { kind: 'game-presents-nothing', ...span(150, 180) },
+          { kind: 'encode-takes', ...span(10, 70), serviceUs: 30_000 },
+          { kind: 'size-takes', ...span(80, 110), serviceUs: 25_000 },
+          { kind: 'picker-wakes-late', ...span(120, 125), delayUs: 20_000 },
+          { kind: 'drive-waits', ...span(130, 135), bytesWaiting: 65e6, lastWriteAgoUs: 0 },
+          { kind: 'encode-fails', ...span(140, 141) },
+          { kind: 'game-presents-nothing', ...span(150, 180) },
         ],
       },
     });
@@ -103,7 +145,10 @@ describe('one scripted case for each fate and cause', () => {
 
 describe('the real clock', () => {
   it('may lose what it must: every identity holds, times rise along the path', async () => {
-    const take = await bench.make({ order: { clock: 'real', dueFrames: 120, baselineS: 0.5 }, size: { widthPx: 320, heightPx: 180 } });
+    const take = await bench.make({
+      order: { clock: 'real', dueFrames: 120, baselineS: 0.5 },
+      size: { widthPx: 320, heightPx: 180 },
+    });
     expect(take.result.end).toBe('length');
     expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
     expect(take.columns.length).toBe(120);
@@ -120,7 +165,8 @@ describe('the real clock', () => {
     const result = new Promise<{ end: string; closedWell: boolean; due: number }>((resolve) => {
       engine.onEvent((event) => {
         if (event.type === 'live' && event.live.takeId === order.takeId && event.live.due > 30) engine.stop();
-        if (event.type === 'done' && event.result.takeId === order.takeId) resolve({ end: event.result.end, closedWell: event.result.closedWell, due: event.result.summary.due });
+        if (event.type === 'done' && event.result.takeId === order.takeId)
+          resolve({ end: event.result.end, closedWell: event.result.closedWell, due: event.result.summary.due });
       });
     });
     engine.roll(order);
@@ -131,7 +177,10 @@ describe('the real clock', () => {
   });
 
   it('closes the take well when the drive’s room comes down to the reserve', async () => {
-    const take = await bench.make({ encode: { rateControl: 'constant-bitrate', bitrateKbps: 2500 }, order: { clock: 'real', dueFrames: 6000, quotaBytes: 3_000_000, reserveBytes: 2_200_000 } });
+    const take = await bench.make({
+      encode: { rateControl: 'constant-bitrate', bitrateKbps: 2500 },
+      order: { clock: 'real', dueFrames: 6000, quotaBytes: 3_000_000, reserveBytes: 2_200_000 },
+    });
     expect(take.result).toMatchObject({ end: 'drive-full', closedWell: true, tailFrames: 0 });
     expect(take.result.facts?.durationUs).toBeGreaterThan(0);
     expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);

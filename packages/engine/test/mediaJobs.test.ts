@@ -9,7 +9,16 @@ let bench: TakeBench;
 let take: MadeTake;
 beforeAll(async () => {
   bench = await openTakeBench();
-  take = await bench.make({ recipe: { lanes: [{ name: 'All', sources: ['game', 'voice'], codec: 'flac', bitrateKbps: 320 }, { name: 'Voice', sources: ['voice'], codec: 'aac', bitrateKbps: 128 }] }, encode: { bFrames: 2, effort: 'light' }, order: { dueFrames: 300 } });
+  take = await bench.make({
+    recipe: {
+      lanes: [
+        { name: 'All', sources: ['game', 'voice'], codec: 'flac', bitrateKbps: 320 },
+        { name: 'Voice', sources: ['voice'], codec: 'aac', bitrateKbps: 128 },
+      ],
+    },
+    encode: { bFrames: 2, effort: 'light' },
+    order: { dueFrames: 300 },
+  });
 });
 afterAll(() => bench.close());
 
@@ -33,15 +42,21 @@ describe('media jobs', () => {
   });
 
   it('measure a drive with syncing, in bytes a second', async () => {
-    expect(await bench.engine().job({ kind: 'write-speed', folder: take.order.driveFolder, seconds: 0.6 })).toBeGreaterThan(1e6);
+    expect(
+      await bench.engine().job({ kind: 'write-speed', folder: take.order.driveFolder, seconds: 0.6 }),
+    ).toBeGreaterThan(1e6);
   });
 
   it('fail with a reason and leave nothing half done', async () => {
     const out = join(take.order.driveFolder, 'never.mp4');
     const broken = join(take.order.driveFolder, 'broken.mkv');
     writeFileSync(broken, 'no film');
-    await expect(bench.engine().job({ kind: 'hear', filePath: broken, lane: 0, outPath: out })).rejects.toThrow(/opening the file/);
-    await expect(bench.engine().job({ kind: 'facts', filePath: join(take.order.driveFolder, 'none.mkv') })).rejects.toThrow(/opening the file/);
+    await expect(bench.engine().job({ kind: 'hear', filePath: broken, lane: 0, outPath: out })).rejects.toThrow(
+      /opening the file/,
+    );
+    await expect(
+      bench.engine().job({ kind: 'facts', filePath: join(take.order.driveFolder, 'none.mkv') }),
+    ).rejects.toThrow(/opening the file/);
     expect(existsSync(out)).toBe(false);
     expect(existsSync(join(take.order.driveFolder, 'never.part.mp4'))).toBe(false);
   });
@@ -59,20 +74,31 @@ describe('rescue', () => {
     const stream = join(ledgerFolder, ledgerNames.stream);
     truncateSync(stream, readFileSync(stream).length - streamCutBytes);
     writeFileSync(join(ledgerFolder, ledgerNames.closed), readFileSync(stream));
-    const found = rescueResultSchema.parse(await bench.engine().job({ kind: 'rescue', ledgerFolder, filePath: made.result.filePath, fallbackFolder: made.order.driveFolder, dueHeard: 300 }));
+    const found = rescueResultSchema.parse(
+      await bench.engine().job({
+        kind: 'rescue',
+        ledgerFolder,
+        filePath: made.result.filePath,
+        fallbackFolder: made.order.driveFolder,
+        dueHeard: 300,
+      }),
+    );
     return { made, found, columns: readLedgerColumns(ledgerFolder) };
   }
 
-  it.each([0.35, 0.7, 0.95])('keeps what %d of the file holds, closed and playable, and counts the rest as lost', async (share) => {
-    const { made, found, columns } = await rescueCut(share, 0);
-    const pictures = probePictures(found.filePath);
-    expect(pictures.length).toBeGreaterThan(300 * share * 0.5);
-    expect(columns.length).toBe(pictures.length);
-    expect(found.tailFrames).toBe(300 - pictures.length);
-    expect(found.facts?.durationUs).toBeGreaterThan(0);
-    expect(found.summary.filed).toBe(pictures.length);
-    expect(pictures.map((p) => p.bytes)).toEqual(Array.from(made.columns.bytes).slice(0, pictures.length));
-  });
+  it.each([0.35, 0.7, 0.95])(
+    'keeps what %d of the file holds, closed and playable, and counts the rest as lost',
+    async (share) => {
+      const { made, found, columns } = await rescueCut(share, 0);
+      const pictures = probePictures(found.filePath);
+      expect(pictures.length).toBeGreaterThan(300 * share * 0.5);
+      expect(columns.length).toBe(pictures.length);
+      expect(found.tailFrames).toBe(300 - pictures.length);
+      expect(found.facts?.durationUs).toBeGreaterThan(0);
+      expect(found.summary.filed).toBe(pictures.length);
+      expect(pictures.map((p) => p.bytes)).toEqual(Array.from(made.columns.bytes).slice(0, pictures.length));
+    },
+  );
 
   it('reads a ledger that was cut in the middle of a batch', async () => {
     const { columns, found } = await rescueCut(0.9, 100);
@@ -83,7 +109,15 @@ describe('rescue', () => {
   it('says so when nothing can be read, and keeps the bytes', async () => {
     const made = await bench.make({ suffix: 'mp4', recipe: { container: 'mp4' } });
     truncateSync(made.result.filePath, 20_000);
-    const found = rescueResultSchema.parse(await bench.engine().job({ kind: 'rescue', ledgerFolder: made.order.ledgerFolder, filePath: made.result.filePath, fallbackFolder: made.order.driveFolder, dueHeard: 90 }));
+    const found = rescueResultSchema.parse(
+      await bench.engine().job({
+        kind: 'rescue',
+        ledgerFolder: made.order.ledgerFolder,
+        filePath: made.result.filePath,
+        fallbackFolder: made.order.driveFolder,
+        dueHeard: 90,
+      }),
+    );
     expect(found.facts).toBeNull();
     expect(found.text).toMatch(/index for the end/);
     expect(readFileSync(made.result.filePath)).toHaveLength(20_000);

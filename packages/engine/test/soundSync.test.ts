@@ -11,7 +11,9 @@ function flashTimes(take: MadeTake): number[] {
   const { recipe, game } = take.order;
   const { x, y, size } = flashField(game.widthPx);
   const pictures = probePictures(take.result.filePath);
-  const lit = readStripsOf(take.result.filePath, recipe.size, game).map(({ luma }) => (luma[(y + size / 2) * recipe.size.widthPx + x + size / 2] ?? 0) > 128);
+  const lit = readStripsOf(take.result.filePath, recipe.size, game).map(
+    ({ luma }) => (luma[(y + size / 2) * recipe.size.widthPx + x + size / 2] ?? 0) > 128,
+  );
   return lit.flatMap((on, i) => (on && !lit[i - 1] ? [pictures[i]?.timeUs ?? NaN] : []));
 }
 
@@ -34,26 +36,44 @@ const seconds = 4;
 
 describe('sound against picture', () => {
   it.each([
-    ['matroska', 'flac', 'mkv', 0], ['matroska', 'pcm', 'mkv', 0], ['matroska', 'aac', 'mkv', 0], ['matroska', 'opus', 'mkv', 0],
-    ['mp4', 'aac', 'mp4', 0], ['fragmented-mp4', 'flac', 'mp4', 0], ['fragmented-mp4', 'aac', 'mp4', 2], ['matroska', 'flac', 'mkv', 2],
-  ] as const)('%s with %s (.%s, %d B-frames): flash and click within 1 ms of each other, first and last alike', async (container, codec, suffix, bFrames) => {
-    const take = await bench.make({
-      suffix, recipe: { container, lanes: [{ name: 'Game', sources: ['game'], codec, bitrateKbps: 256 }] }, encode: { bFrames, effort: bFrames ? 'light' : 'lightest' }, order: { dueFrames: 60 * seconds },
-    });
-    const offsetUs = take.result.fileOffsetUs ?? 0;
-    const flashes = flashTimes(take);
-    expect(flashes).toHaveLength(seconds);
-    flashes.forEach((us, second) => expect(Math.abs(us - second * 1e6 - offsetUs)).toBeLessThanOrEqual(1000));
-    const clicks = clickTimes(decodeSound(take.result.filePath, 0), seconds, (second) => second * 1e6 + offsetUs);
-    // The click at the very start has no rise in front of it in every codec; the others are held to the flashes.
-    const drift = clicks.slice(1).map((us, i) => us - (flashes[i + 1] ?? NaN));
-    for (const us of drift) expect(Math.abs(us)).toBeLessThanOrEqual(1000);
-    expect(Math.abs((drift.at(-1) ?? 0) - (drift[0] ?? 0))).toBeLessThanOrEqual(1000);
-  });
+    ['matroska', 'flac', 'mkv', 0],
+    ['matroska', 'pcm', 'mkv', 0],
+    ['matroska', 'aac', 'mkv', 0],
+    ['matroska', 'opus', 'mkv', 0],
+    ['mp4', 'aac', 'mp4', 0],
+    ['fragmented-mp4', 'flac', 'mp4', 0],
+    ['fragmented-mp4', 'aac', 'mp4', 2],
+    ['matroska', 'flac', 'mkv', 2],
+  ] as const)(
+    '%s with %s (.%s, %d B-frames): flash and click within 1 ms of each other, first and last alike',
+    async (container, codec, suffix, bFrames) => {
+      const take = await bench.make({
+        suffix,
+        recipe: { container, lanes: [{ name: 'Game', sources: ['game'], codec, bitrateKbps: 256 }] },
+        encode: { bFrames, effort: bFrames ? 'light' : 'lightest' },
+        order: { dueFrames: 60 * seconds },
+      });
+      const offsetUs = take.result.fileOffsetUs ?? 0;
+      const flashes = flashTimes(take);
+      expect(flashes).toHaveLength(seconds);
+      flashes.forEach((us, second) => expect(Math.abs(us - second * 1e6 - offsetUs)).toBeLessThanOrEqual(1000));
+      const clicks = clickTimes(decodeSound(take.result.filePath, 0), seconds, (second) => second * 1e6 + offsetUs);
+      // The click at the very start has no rise in front of it in every codec; the others are held to the flashes.
+      const drift = clicks.slice(1).map((us, i) => us - (flashes[i + 1] ?? NaN));
+      for (const us of drift) expect(Math.abs(us)).toBeLessThanOrEqual(1000);
+      expect(Math.abs((drift.at(-1) ?? 0) - (drift[0] ?? 0))).toBeLessThanOrEqual(1000);
+    },
+  );
 
   it('lanes keep exactly the sources they were given, to the sample', async () => {
     const take = await bench.make({
-      recipe: { lanes: [{ name: 'All', sources: ['game', 'voice'], codec: 'pcm', bitrateKbps: 320 }, { name: 'Game', sources: ['game'], codec: 'pcm', bitrateKbps: 320 }, { name: 'Voice', sources: ['voice'], codec: 'flac', bitrateKbps: 320 }] },
+      recipe: {
+        lanes: [
+          { name: 'All', sources: ['game', 'voice'], codec: 'pcm', bitrateKbps: 320 },
+          { name: 'Game', sources: ['game'], codec: 'pcm', bitrateKbps: 320 },
+          { name: 'Voice', sources: ['voice'], codec: 'flac', bitrateKbps: 320 },
+        ],
+      },
     });
     const [all, game, voice] = [0, 1, 2].map((track) => decodeSound(take.result.filePath, track));
     expect(all?.length).toBe(1.5 * soundRateHz);

@@ -27,6 +27,16 @@ export type DriveState = z.infer<typeof driveStateSchema>;
 
 /** A folder or drive as a forecast sees it, real or of a simulated machine. */
 export const driveFactsSchema = driveStateSchema
-  .pick({ id: true, name: true, kind: true, freeBytes: true, totalBytes: true, takesBytes: true, writeBytesPerSecond: true, deviceId: true, problem: true })
+  .pick({
+    id: true,
+    name: true,
+    kind: true,
+    freeBytes: true,
+    totalBytes: true,
+    takesBytes: true,
+    writeBytesPerSecond: true,
+    deviceId: true,
+    problem: true,
+  })
   .extend({ simulated: z.boolean(), folder: z.string().nullable() });
 export type DriveFacts = z.infer<typeof driveFactsSchema>;

@@ -68,21 +68,33 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('roll'), order: takeOrderSchema }),
   z.object({ type: z.literal('stop') }),
   z.object({ type: z.literal('quit') }),
-  z.object({ type: z.literal('job'), id: z.string(), job: z.discriminatedUnion('kind', [
-    z.object({
-      kind: z.literal('rescue'), ledgerFolder: z.string(), filePath: z.string(), fallbackFolder: z.string(),
-      /** Frames known to have been due when the recorder died, as far as anybody heard. */
-      dueHeard: z.int().min(0),
-    }),
-    z.object({ kind: z.literal('hear'), filePath: z.string(), lane: z.int().min(0), outPath: z.string() }),
-    z.object({ kind: z.literal('facts'), filePath: z.string() }),
-    z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
-    z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
-    /** Copies all tracks into a plain MP4 and reads both back. */
-    z.object({ kind: z.literal('rewrap'), filePath: z.string(), outPath: z.string() }),
-    /** Proves an encoder by a short test encode of the practice game. */
-    z.object({ kind: z.literal('prove-encoder'), encoder: encoderSchema, efforts: z.array(effortSchema).min(1), frames: z.int().min(2).max(600) }),
-  ]) }),
+  z.object({
+    type: z.literal('job'),
+    id: z.string(),
+    job: z.discriminatedUnion('kind', [
+      z.object({
+        kind: z.literal('rescue'),
+        ledgerFolder: z.string(),
+        filePath: z.string(),
+        fallbackFolder: z.string(),
+        /** Frames known to have been due when the recorder died, as far as anybody heard. */
+        dueHeard: z.int().min(0),
+      }),
+      z.object({ kind: z.literal('hear'), filePath: z.string(), lane: z.int().min(0), outPath: z.string() }),
+      z.object({ kind: z.literal('facts'), filePath: z.string() }),
+      z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
+      z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
+      /** Copies all tracks into a plain MP4 and reads both back. */
+      z.object({ kind: z.literal('rewrap'), filePath: z.string(), outPath: z.string() }),
+      /** Proves an encoder by a short test encode of the practice game. */
+      z.object({
+        kind: z.literal('prove-encoder'),
+        encoder: encoderSchema,
+        efforts: z.array(effortSchema).min(1),
+        frames: z.int().min(2).max(600),
+      }),
+    ]),
+  }),
 ]);
 export type EngineCommand = z.infer<typeof engineCommandSchema>;
 export type MediaJob = Extract<EngineCommand, { type: 'job' }>['job'];
@@ -122,5 +134,10 @@ export const encoderProofSchema = z.object({
 });
 export type EncoderProof = z.infer<typeof encoderProofSchema>;
 
-export const rewrapResultSchema = z.object({ filePath: z.string(), bytes: z.number(), pictures: z.int(), lanes: z.int() });
+export const rewrapResultSchema = z.object({
+  filePath: z.string(),
+  bytes: z.number(),
+  pictures: z.int(),
+  lanes: z.int(),
+});
 export type RewrapResult = z.infer<typeof rewrapResultSchema>;

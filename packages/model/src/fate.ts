@@ -9,8 +9,23 @@ export const lossFates = ['capture-miss', 'encode-miss', 'write-miss'] as const 
 
 /** Why; the position is the code in the ledger. */
 export const causes = [
-  'none', 'picker-late', 'drive-slow', 'drive-stalled', 'queue-full', 'size-late', 'pool-empty', 'no-source',
-  'grab-late', 'phase', 'stalled', 'still', 'slow', 'size-error', 'encode-error', 'not-found', 'unknown',
+  'none',
+  'picker-late',
+  'drive-slow',
+  'drive-stalled',
+  'queue-full',
+  'size-late',
+  'pool-empty',
+  'no-source',
+  'grab-late',
+  'phase',
+  'stalled',
+  'still',
+  'slow',
+  'size-error',
+  'encode-error',
+  'not-found',
+  'unknown',
 ] as const;
 export const causeSchema = z.enum(causes);
 export type Cause = z.infer<typeof causeSchema>;

@@ -14,7 +14,14 @@ export const antiCheats = ['none', 'usual', 'strict'] as const;
 /** What may hold a game back without being one of its own settings. */
 export const limiters = ['driver cap', 'battery saving', 'quiet mode', 'sync to the display'] as const;
 /** What may run beside a game and take frames from it. */
-export const extras = ['overlay', 'browser', 'voice chat', 'another recorder', 'picture filters', 'live output'] as const;
+export const extras = [
+  'overlay',
+  'browser',
+  'voice chat',
+  'another recorder',
+  'picture filters',
+  'live output',
+] as const;
 
 /** What a person knows of the game; null is "I do not know". */
 export const gameFactsSchema = z.object({

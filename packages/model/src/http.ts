@@ -89,5 +89,10 @@ export const lossListSchema = z.object({ total: z.int(), runs: z.array(lossRunSc
 export const logLineSchema = z.object({ at: z.string(), level: z.enum(['info', 'warn', 'error']), text: z.string() });
 export type LogLine = z.infer<typeof logLineSchema>;
 
-export const demoStateSchema = z.object({ present: z.boolean(), madeOn: z.string().nullable(), setups: z.int(), takes: z.int() });
+export const demoStateSchema = z.object({
+  present: z.boolean(),
+  madeOn: z.string().nullable(),
+  setups: z.int(),
+  takes: z.int(),
+});
 export type DemoState = z.infer<typeof demoStateSchema>;

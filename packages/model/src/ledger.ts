@@ -23,8 +23,18 @@ export const ledgerRowsSchema = z.object({
   sourceFrame: z.array(z.int().nullable()),
   bytes: z.array(z.int().nullable()),
   key: z.array(z.boolean()),
-  fate: z.array(z.int().min(0).max(fates.length - 1)),
-  cause: z.array(z.int().min(0).max(causes.length - 1)),
+  fate: z.array(
+    z
+      .int()
+      .min(0)
+      .max(fates.length - 1),
+  ),
+  cause: z.array(
+    z
+      .int()
+      .min(0)
+      .max(causes.length - 1),
+  ),
   filled: z.array(z.boolean()),
 });
 export type LedgerRows = z.infer<typeof ledgerRowsSchema>;
@@ -43,8 +53,12 @@ export const secondRowSchema = z.object({
   /** Frames that had been due by then. */
   due: z.int().min(0),
   load: z.object({
-    game: stationLoadSchema, capture: stationLoadSchema, size: stationLoadSchema,
-    encode: stationLoadSchema, pack: stationLoadSchema, drive: stationLoadSchema,
+    game: stationLoadSchema,
+    capture: stationLoadSchema,
+    size: stationLoadSchema,
+    encode: stationLoadSchema,
+    pack: stationLoadSchema,
+    drive: stationLoadSchema,
   }),
   /** Processor seconds used in this second: the game's thread, our threads, everything else on the machine. */
   processor: z

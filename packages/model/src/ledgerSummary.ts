@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { causes, fates } from './fate';
 import { stationNames } from './station';
 
-const counts = <T extends readonly string[]>(names: T) => z.record(z.enum(names as unknown as [string, ...string[]]), z.int());
+const counts = <T extends readonly string[]>(names: T) =>
+  z.record(z.enum(names as unknown as [string, ...string[]]), z.int());
 
 export const loadFigureSchema = z.object({
   usualMs: z.number(),

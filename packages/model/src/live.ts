@@ -35,6 +35,14 @@ export const liveStateSchema = z.object({
   take: liveTakeSchema.nullable(),
   /** Counts up whenever stored data changed, so that pages fetch again. */
   dataVersion: z.int(),
-  notice: z.object({ id: z.int(), tone: z.enum(['note', 'loss']), title: z.string(), text: z.string(), takeId: z.string().nullable() }).nullable(),
+  notice: z
+    .object({
+      id: z.int(),
+      tone: z.enum(['note', 'loss']),
+      title: z.string(),
+      text: z.string(),
+      takeId: z.string().nullable(),
+    })
+    .nullable(),
 });
 export type LiveState = z.infer<typeof liveStateSchema>;

@@ -80,5 +80,10 @@ export type MachineSheet = z.infer<typeof machineSheetSchema>;
 
 /** The machine as a take keeps it. */
 export const machineOf = (sheet: MachineSheet): Machine => ({
-  name: sheet.name, cores: sheet.cores, processor: sheet.processor, memoryBytes: sheet.memoryBytes, system: sheet.system, origin: sheet.origin,
+  name: sheet.name,
+  cores: sheet.cores,
+  processor: sheet.processor,
+  memoryBytes: sheet.memoryBytes,
+  system: sheet.system,
+  origin: sheet.origin,
 });

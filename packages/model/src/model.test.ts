@@ -1,15 +1,37 @@
 import * as fc from 'fast-check';
 import {
-  causeCode, causes, causeStation, causeSchema, fateCode, fates, frameRateSchema, laneSchema, lossFates, newTrialSchema, practiceGameSchema, recipeSchema,
-  scriptEventSchema, setupPatchSchema, stationNames, type Recipe,
+  causeCode,
+  causes,
+  causeStation,
+  causeSchema,
+  fateCode,
+  fates,
+  frameRateSchema,
+  laneSchema,
+  lossFates,
+  newTrialSchema,
+  practiceGameSchema,
+  recipeSchema,
+  scriptEventSchema,
+  setupPatchSchema,
+  stationNames,
+  type Recipe,
 } from './index';
 
 const recipe: Recipe = recipeSchema.parse({
   rate: { num: 60, den: 1 },
   size: { widthPx: 1280, heightPx: 720, filter: 'lanczos' },
   encode: {
-    effort: 'lightest', rateControl: 'constant-quality', quality: 20, bitrateKbps: 9000, ceilingKbps: 12_000, keyDistanceFrames: 120, closedGroups: true,
-    bFrames: 0, lowDelay: false, range: 'limited',
+    effort: 'lightest',
+    rateControl: 'constant-quality',
+    quality: 20,
+    bitrateKbps: 9000,
+    ceilingKbps: 12_000,
+    keyDistanceFrames: 120,
+    closedGroups: true,
+    bFrames: 0,
+    lowDelay: false,
+    range: 'limited',
   },
   lanes: [{ name: 'Everything', sources: ['game'], codec: 'flac', bitrateKbps: 320 }],
   container: 'matroska',
@@ -25,7 +47,12 @@ describe('frame rates', () => {
       }),
     );
   });
-  it.each([[0, 1], [30, 0], [29.97, 1], [-60, 1]])('refuses %d/%d', (num, den) => {
+  it.each([
+    [0, 1],
+    [30, 0],
+    [29.97, 1],
+    [-60, 1],
+  ])('refuses %d/%d', (num, den) => {
     expect(frameRateSchema.safeParse({ num, den }).success).toBe(false);
   });
 });
@@ -56,7 +83,8 @@ describe('fates and causes', () => {
   });
   it('charge every cause to a station or to none', () => {
     expect(Object.keys(causeStation).sort()).toEqual([...causes].sort());
-    for (const station of Object.values(causeStation)) expect(station === null || stationNames.includes(station)).toBe(true);
+    for (const station of Object.values(causeStation))
+      expect(station === null || stationNames.includes(station)).toBe(true);
     expect(causeSchema.safeParse('bad luck').success).toBe(false);
   });
   it('know three kinds of loss, and a repeat is none', () => {
@@ -76,14 +104,28 @@ describe('what comes over HTTP', () => {
     expect(setupPatchSchema.safeParse({}).success).toBe(true);
   });
   it('a game has even sides and a cap that can be kept', () => {
-    const game = { kind: 'practice', title: 'x', seed: 1, widthPx: 640, heightPx: 360, capFps: null, motion: 0, detail: 0, extraLoadUs: 0, passages: [{ kind: 'calm', seconds: 4 }], strip: false };
+    const game = {
+      kind: 'practice',
+      title: 'x',
+      seed: 1,
+      widthPx: 640,
+      heightPx: 360,
+      capFps: null,
+      motion: 0,
+      detail: 0,
+      extraLoadUs: 0,
+      passages: [{ kind: 'calm', seconds: 4 }],
+      strip: false,
+    };
     expect(practiceGameSchema.safeParse(game).success).toBe(true);
     expect(practiceGameSchema.safeParse({ ...game, widthPx: 641 }).success).toBe(false);
     expect(practiceGameSchema.safeParse({ ...game, capFps: 5 }).success).toBe(false);
     expect(practiceGameSchema.safeParse({ ...game, passages: [] }).success).toBe(false);
   });
   it('a scripted event needs what its kind needs', () => {
-    expect(scriptEventSchema.safeParse({ kind: 'encode-takes', fromDue: 0, toDue: 5, serviceUs: 10 }).success).toBe(true);
+    expect(scriptEventSchema.safeParse({ kind: 'encode-takes', fromDue: 0, toDue: 5, serviceUs: 10 }).success).toBe(
+      true,
+    );
     expect(scriptEventSchema.safeParse({ kind: 'encode-takes', fromDue: 0, toDue: 5 }).success).toBe(false);
     expect(scriptEventSchema.safeParse({ kind: 'rain', fromDue: 0, toDue: 5 }).success).toBe(false);
   });

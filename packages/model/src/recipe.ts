@@ -12,8 +12,17 @@ export type Effort = z.infer<typeof effortSchema>;
 
 /** Encoders by coding standard and by the part of the machine that does the work. */
 export const encoders = [
-  'avc-software', 'hevc-software', 'av1-software', 'ffv1-software', 'utvideo-software', 'mjpeg-software',
-  'avc-card', 'hevc-card', 'av1-card', 'avc-processor-graphics', 'hevc-processor-graphics',
+  'avc-software',
+  'hevc-software',
+  'av1-software',
+  'ffv1-software',
+  'utvideo-software',
+  'mjpeg-software',
+  'avc-card',
+  'hevc-card',
+  'av1-card',
+  'avc-processor-graphics',
+  'hevc-processor-graphics',
 ] as const;
 export const encoderSchema = z.enum(encoders);
 export type EncoderName = z.infer<typeof encoderSchema>;

@@ -16,11 +16,22 @@ export const recipeCardSchema = z.object({
   madeAt: z.string(),
   recipe: recipeSchema,
   brief: briefSchema,
-  game: practiceGameSchema.pick({ title: true, widthPx: true, heightPx: true, capFps: true, motion: true, detail: true }),
+  game: practiceGameSchema.pick({
+    title: true,
+    widthPx: true,
+    heightPx: true,
+    capFps: true,
+    motion: true,
+    detail: true,
+  }),
   /** Null where the machine of the setup was not known any more. */
   machine: machineSchema.nullable(),
-  reasons: z.array(z.object({ setting: z.string().max(80), value: z.string().max(200), why: z.string().max(400) })).max(60),
-  forecast: z.array(z.object({ name: z.string().max(80), value: z.string().max(200), origin: z.string().max(200) })).max(20),
+  reasons: z
+    .array(z.object({ setting: z.string().max(80), value: z.string().max(200), why: z.string().max(400) }))
+    .max(60),
+  forecast: z
+    .array(z.object({ name: z.string().max(80), value: z.string().max(200), origin: z.string().max(200) }))
+    .max(20),
 });
 export type RecipeCard = z.infer<typeof recipeCardSchema>;
 

@@ -9,13 +9,30 @@ import { verdictSchema } from './verdict';
 import { predictionSchema } from './prediction';
 import { clockSchema } from './ledger';
 
-export const takeStateSchema = z.enum(['preparing', 'baseline', 'rolling', 'closing', 'rescuing', 'closed', 'rescued', 'failed']);
+export const takeStateSchema = z.enum([
+  'preparing',
+  'baseline',
+  'rolling',
+  'closing',
+  'rescuing',
+  'closed',
+  'rescued',
+  'failed',
+]);
 export type TakeState = z.infer<typeof takeStateSchema>;
 export const endedStates: readonly TakeState[] = ['closed', 'rescued', 'failed'];
 
 /** Why a take ended. */
 export const takeEndSchema = z.enum([
-  'length', 'stopped', 'server-gone', 'engine-died', 'engine-hung', 'drive-full', 'drive-gone', 'drive-error', 'error',
+  'length',
+  'stopped',
+  'server-gone',
+  'engine-died',
+  'engine-hung',
+  'drive-full',
+  'drive-gone',
+  'drive-error',
+  'error',
 ]);
 export type TakeEnd = z.infer<typeof takeEndSchema>;
 

@@ -60,7 +60,15 @@ export function drawLayer(target: Picture420, layer: Layer, x: number, y: number
   }
 }
 
-function copyRun(target: Picture420, from: Picture420, pair: number, start: number, end: number, x: number, y: number): void {
+function copyRun(
+  target: Picture420,
+  from: Picture420,
+  pair: number,
+  start: number,
+  end: number,
+  x: number,
+  y: number,
+): void {
   for (let line = 0; line < 2; line++) {
     const source = (pair * 2 + line) * from.widthPx;
     target.y.set(from.y.subarray(source + start, source + end), (y + pair * 2 + line) * target.widthPx + x + start);
@@ -74,6 +82,6 @@ function copyRun(target: Picture420, from: Picture420, pair: number, start: numb
 /** Draws a layer that repeats sideways, scrolled by `offsetPx` (rounded to even columns). */
 export function drawScrolled(target: Picture420, layer: Layer, offsetPx: number, y: number): void {
   const width = layer.picture.widthPx;
-  const offset = ((Math.floor(offsetPx) % width) + width) % width & ~1;
+  const offset = (((Math.floor(offsetPx) % width) + width) % width) & ~1;
   for (let x = -offset; x < target.widthPx; x += width) drawLayer(target, layer, x, y);
 }

@@ -50,7 +50,14 @@ export function mixColours(a: Colour, b: Colour, share: number): Colour {
 }
 
 /** Fills a rectangle, cut off at the picture's edges; x, y and sizes are rounded down to even for the colour planes. */
-export function fillRect(picture: Picture420, x: number, y: number, width: number, height: number, colour: Colour): void {
+export function fillRect(
+  picture: Picture420,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+  colour: Colour,
+): void {
   const x0 = Math.max(0, x);
   const x1 = Math.min(picture.widthPx, x + width);
   const y0 = Math.max(0, y);

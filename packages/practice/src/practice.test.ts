@@ -1,10 +1,35 @@
 import * as fc from 'fast-check';
 import { practiceGameSchema, type PracticeGame } from '@mellow/model';
-import { addSound, colourOf, createPicture, drawStrip, isStalled, paperCometsScene, passageAt, readStrip, soundRateHz, stripHeightPx, warmUpUs } from './index';
+import {
+  addSound,
+  colourOf,
+  createPicture,
+  drawStrip,
+  isStalled,
+  paperCometsScene,
+  passageAt,
+  readStrip,
+  soundRateHz,
+  stripHeightPx,
+  warmUpUs,
+} from './index';
 
 const game: PracticeGame = practiceGameSchema.parse({
-  kind: 'practice', title: 'Paper Comets', seed: 7, widthPx: 640, heightPx: 360, capFps: 120, motion: 0.6, detail: 0.4, extraLoadUs: 0,
-  passages: [{ kind: 'calm', seconds: 4 }, { kind: 'busy', seconds: 4 }, { kind: 'loading', seconds: 2 }], strip: true,
+  kind: 'practice',
+  title: 'Paper Comets',
+  seed: 7,
+  widthPx: 640,
+  heightPx: 360,
+  capFps: 120,
+  motion: 0.6,
+  detail: 0.4,
+  extraLoadUs: 0,
+  passages: [
+    { kind: 'calm', seconds: 4 },
+    { kind: 'busy', seconds: 4 },
+    { kind: 'loading', seconds: 2 },
+  ],
+  strip: true,
 });
 
 describe('the scene', () => {
@@ -22,7 +47,10 @@ describe('the scene', () => {
     expect(Buffer.compare(Buffer.from(a.y), Buffer.from(b.y))).not.toBe(0);
   });
   it('covers the whole picture: what stood there before is never seen', () => {
-    for (const [widthPx, heightPx] of [[640, 360], [1280, 720]] as const) {
+    for (const [widthPx, heightPx] of [
+      [640, 360],
+      [1280, 720],
+    ] as const) {
       for (const seed of [1, 20, 33, 51]) {
         const scene = paperCometsScene({ ...game, seed, widthPx, heightPx, strip: false });
         const [a, b] = [createPicture(widthPx, heightPx), createPicture(widthPx, heightPx)];
@@ -32,7 +60,10 @@ describe('the scene', () => {
         for (const slot of [0, 777, 1501]) {
           scene.draw(a, slot);
           scene.draw(b, slot);
-          expect([Buffer.compare(Buffer.from(a.y), Buffer.from(b.y)), Buffer.compare(Buffer.from(a.u), Buffer.from(b.u))]).toEqual([0, 0]);
+          expect([
+            Buffer.compare(Buffer.from(a.y), Buffer.from(b.y)),
+            Buffer.compare(Buffer.from(a.u), Buffer.from(b.u)),
+          ]).toEqual([0, 0]);
           b.y.fill(200);
         }
       }
@@ -58,16 +89,27 @@ describe('the scene', () => {
 
 describe('colours', () => {
   // ITU-R BT.709, 8 bit limited (facts on the platform, two scalers agree).
-  it.each([['#FF0000', 63, 102, 240], ['#00FF00', 173, 42, 26], ['#0000FF', 32, 240, 118]])('%s is %d,%d,%d', (hex, y, u, v) => expect(colourOf(hex)).toEqual({ y, u, v }));
+  it.each([
+    ['#FF0000', 63, 102, 240],
+    ['#00FF00', 173, 42, 26],
+    ['#0000FF', 32, 240, 118],
+  ])('%s is %d,%d,%d', (hex, y, u, v) => expect(colourOf(hex)).toEqual({ y, u, v }));
 });
 
 describe('the number strip', () => {
-  it.each([[640, 360], [1280, 720], [1920, 1080]])('is read back exactly at %dx%d', (widthPx, heightPx) => {
+  it.each([
+    [640, 360],
+    [1280, 720],
+    [1920, 1080],
+  ])('is read back exactly at %dx%d', (widthPx, heightPx) => {
     const picture = createPicture(widthPx, heightPx);
     fc.assert(
       fc.property(fc.integer({ min: 0, max: (1 << 22) - 1 }), fc.integer({ min: 0, max: 16_383 }), (number, ms) => {
         drawStrip(picture, number, ms * 1000);
-        return JSON.stringify(readStrip(picture.y, widthPx, widthPx, heightPx, widthPx, heightPx)) === JSON.stringify({ number, gameTimeMs: ms });
+        return (
+          JSON.stringify(readStrip(picture.y, widthPx, widthPx, heightPx, widthPx, heightPx)) ===
+          JSON.stringify({ number, gameTimeMs: ms })
+        );
       }),
       { numRuns: 60 },
     );
@@ -124,7 +166,9 @@ describe('the sound', () => {
   it('has a voice with pauses over a steady noise floor', () => {
     const samples = new Float32Array(2 * soundRateHz * 4);
     addSound(samples, 'voice', 0, false);
-    const levels = Array.from({ length: 40 }, (_, i) => Math.sqrt(samples.slice(i * 9600, (i + 1) * 9600).reduce((s, v) => s + v * v, 0) / 9600));
+    const levels = Array.from({ length: 40 }, (_, i) =>
+      Math.sqrt(samples.slice(i * 9600, (i + 1) * 9600).reduce((s, v) => s + v * v, 0) / 9600),
+    );
     expect(Math.max(...levels)).toBeGreaterThan(0.05);
     expect(Math.min(...levels)).toBeGreaterThan(0.0005);
     expect(Math.min(...levels)).toBeLessThan(0.005);

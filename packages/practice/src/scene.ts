@@ -33,7 +33,9 @@ export function paperCometsScene(game: PracticeGame): Scene {
   const ringBack = ringSprite(even(h * 0.07), even(h * 0.24), false);
   const ringFront = ringSprite(even(h * 0.07), even(h * 0.24), true);
   const hero = shipSprite(even(h * 0.2), even(h * 0.09), colourOf('#F4EBDD'), colourOf('#C97B5A'));
-  const rivals = ['#8FB7A0', '#7FB3C8', '#D6A3B5', '#C9B062'].map((hex) => shipSprite(even(h * 0.12), even(h * 0.055), colourOf(hex), dusk));
+  const rivals = ['#8FB7A0', '#7FB3C8', '#D6A3B5', '#C9B062'].map((hex) =>
+    shipSprite(even(h * 0.12), even(h * 0.055), colourOf(hex), dusk),
+  );
   const planetY = even(h * 0.06);
   const top = game.strip ? stripHeightPx(w) : 0;
   return {
@@ -81,19 +83,41 @@ function skyPicture(game: PracticeGame, random: () => number): Picture420 {
     const half = Math.sqrt(Math.max(0, radius ** 2 - (y - cy) ** 2));
     const band = Math.sin((y - cy) / (h * 0.035)) * 0.5 + 0.5;
     const x0 = Math.round((cx - half) / 2) * 2;
-    fillRect(picture, x0, Math.max(0, y & ~1), Math.round(half) * 2, 2, mixColours(sand, peach, 0.25 + 0.6 * band * ((y - cy) / radius / 2 + 0.5)));
+    fillRect(
+      picture,
+      x0,
+      Math.max(0, y & ~1),
+      Math.round(half) * 2,
+      2,
+      mixColours(sand, peach, 0.25 + 0.6 * band * ((y - cy) / radius / 2 + 0.5)),
+    );
   }
   return picture;
 }
 
 /** A mountain ridge that repeats sideways, with grain by the detail asked for. */
-function ridge(game: PracticeGame, random: () => number, heightPx: number, drawnPx: number, roughness: number, base: Colour, peaks: number): Layer {
+function ridge(
+  game: PracticeGame,
+  random: () => number,
+  heightPx: number,
+  drawnPx: number,
+  roughness: number,
+  base: Colour,
+  peaks: number,
+): Layer {
   const width = game.widthPx * 2;
-  const waves = Array.from({ length: 6 }, (_, i) => ({ times: Math.max(1, Math.round(peaks * (i + 1) * 0.7)), phase: random() * Math.PI * 2, size: roughness / (i + 1) ** 1.2 }));
+  const waves = Array.from({ length: 6 }, (_, i) => ({
+    times: Math.max(1, Math.round(peaks * (i + 1) * 0.7)),
+    phase: random() * Math.PI * 2,
+    size: roughness / (i + 1) ** 1.2,
+  }));
   const grain = Uint8Array.from({ length: 4096 }, () => Math.floor(random() * 256));
   const reach = 26 * game.detail;
   const profile = Float32Array.from({ length: width }, (_, x) => {
-    const sum = waves.reduce((s, wave) => s + wave.size * Math.sin((x / width) * Math.PI * 2 * wave.times + wave.phase), 0);
+    const sum = waves.reduce(
+      (s, wave) => s + wave.size * Math.sin((x / width) * Math.PI * 2 * wave.times + wave.phase),
+      0,
+    );
     return heightPx * (0.45 - 0.24 * sum);
   });
   return renderLayer(width, drawnPx, (x, y) => {
@@ -116,7 +140,14 @@ function drawRings(target: Picture420, ring: Layer, distance: number, w: number,
   }
 }
 
-function drawRivals(target: Picture420, rivals: readonly Layer[], timeUs: number, w: number, h: number, count: number): void {
+function drawRivals(
+  target: Picture420,
+  rivals: readonly Layer[],
+  timeUs: number,
+  w: number,
+  h: number,
+  count: number,
+): void {
   for (let i = 0; i < count; i++) {
     const ship = rivals[i % rivals.length];
     if (!ship) continue;
@@ -127,7 +158,15 @@ function drawRivals(target: Picture420, rivals: readonly Layer[], timeUs: number
   }
 }
 
-function drawParticles(target: Picture420, game: PracticeGame, slot: number, x: number, y: number, count: number, pace: number): void {
+function drawParticles(
+  target: Picture420,
+  game: PracticeGame,
+  slot: number,
+  x: number,
+  y: number,
+  count: number,
+  pace: number,
+): void {
   const timeUs = slotTimeUs(game, slot);
   const dot = Math.max(2, Math.round(game.heightPx / 360 / 2) * 2);
   for (let i = 0; i < count; i++) {
@@ -146,9 +185,23 @@ function drawScore(target: Picture420, timeUs: number, slot: number, top: number
   const seconds = timeUs / 1e6;
   const x = Math.round(target.widthPx * 0.03);
   const y = top + Math.round(target.heightPx * 0.04);
-  drawText(target, `LAP ${1 + Math.floor(seconds / 24)} ${two(seconds / 60)}:${two(seconds % 60)}.${two((seconds * 100) % 100)}`, x, y, dot * 2, cream);
+  drawText(
+    target,
+    `LAP ${1 + Math.floor(seconds / 24)} ${two(seconds / 60)}:${two(seconds % 60)}.${two((seconds * 100) % 100)}`,
+    x,
+    y,
+    dot * 2,
+    cream,
+  );
   drawText(target, `SPEED ${300 + Math.round(120 * Math.sin(seconds * 1.3))}`, x, y + dot * 20, dot, cream);
-  drawText(target, `GATE ${1 + Math.floor(seconds * 1.45)} POS ${1 + (Math.floor(seconds / 3) % 5)}`, x, y + dot * 31, dot, cream);
+  drawText(
+    target,
+    `GATE ${1 + Math.floor(seconds * 1.45)} POS ${1 + (Math.floor(seconds / 3) % 5)}`,
+    x,
+    y + dot * 31,
+    dot,
+    cream,
+  );
   drawText(target, `SCORE ${1000 + slot}`, target.widthPx - x - dot * 66, y, dot, cream);
 }
 

@@ -12,7 +12,7 @@ function noise(index: number, seed: number): number {
   z ^= z >>> 15;
   z = Math.imul(z, 0x85ebca6b);
   z ^= z >>> 13;
-  return ((z >>> 0) / 0x8000_0000) - 1;
+  return (z >>> 0) / 0x8000_0000 - 1;
 }
 
 /** Smooth noise: values at every `step` samples, joined by straight lines. */
@@ -44,7 +44,10 @@ function voiceAt(index: number, seed: number, hz: number, level: number, floor: 
   const speaks = into < 2.1 && noise(Math.floor((t + seed * 1.37) / phrase) * 16 + syllable, seed) > -0.6;
   const shape = Math.sin(Math.PI * ((into % 0.23) / 0.23)) ** 2;
   const pitch = hz * (1 + 0.12 * noise(syllable, seed + 5));
-  const formants = Math.sin(2 * Math.PI * pitch * t) * 0.6 + Math.sin(2 * Math.PI * pitch * 2 * t) * 0.3 + Math.sin(2 * Math.PI * pitch * 5.1 * t) * 0.16;
+  const formants =
+    Math.sin(2 * Math.PI * pitch * t) * 0.6 +
+    Math.sin(2 * Math.PI * pitch * 2 * t) * 0.3 +
+    Math.sin(2 * Math.PI * pitch * 5.1 * t) * 0.16;
   const breath = slowNoise(index, 3, seed + 9) * floor;
   return (speaks ? formants * shape * level : 0) + breath;
 }

@@ -64,7 +64,12 @@ export function drawStrip(picture: Picture420, frameNumber: number, gameTimeUs: 
  * @returns null where the strips are unreadable, or top and bottom disagree (a tear)
  */
 export function readStrip(
-  luma: Uint8Array, stridePx: number, widthPx: number, heightPx: number, sourceWidthPx: number, sourceHeightPx: number,
+  luma: Uint8Array,
+  stridePx: number,
+  widthPx: number,
+  heightPx: number,
+  sourceWidthPx: number,
+  sourceHeightPx: number,
 ): StripReading | null {
   const { perRow, rows } = stripShape(sourceWidthPx);
   const readAt = (top: number): StripReading | null => {
@@ -73,7 +78,8 @@ export function readStrip(
       const centreY = (top + (Math.floor(bit / perRow) + 0.5) * stripCellPx) * (heightPx / sourceHeightPx);
       let sum = 0;
       for (let dy = -1; dy <= 1; dy++) {
-        for (let dx = -1; dx <= 1; dx++) sum += luma[(Math.floor(centreY) + dy) * stridePx + Math.floor(centreX) + dx] ?? 0;
+        for (let dx = -1; dx <= 1; dx++)
+          sum += luma[(Math.floor(centreY) + dy) * stridePx + Math.floor(centreX) + dx] ?? 0;
       }
       return sum / 9 > 126 ? 1 : 0;
     };

@@ -22,7 +22,9 @@ export const setups = sqliteTable('setups', {
 export const recipeVersions = sqliteTable(
   'recipe_versions',
   {
-    setupId: text('setup_id').notNull().references(() => setups.id, { onDelete: 'cascade' }),
+    setupId: text('setup_id')
+      .notNull()
+      .references(() => setups.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     recipe: text('recipe').notNull(),
     createdAt: text('created_at').notNull(),
@@ -34,7 +36,9 @@ export const takes = sqliteTable(
   'takes',
   {
     id: text('id').primaryKey(),
-    setupId: text('setup_id').notNull().references(() => setups.id, { onDelete: 'cascade' }),
+    setupId: text('setup_id')
+      .notNull()
+      .references(() => setups.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     state: text('state').notNull(),
     demo: integer('demo', { mode: 'boolean' }).notNull(),

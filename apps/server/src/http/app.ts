@@ -18,7 +18,13 @@ export function createApp(services: Services, webFolder: string): Express {
     helmet({
       contentSecurityPolicy: {
         useDefaults: true,
-        directives: { 'worker-src': ["'self'", 'blob:'], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:', 'blob:'], 'upgrade-insecure-requests': null },
+        directives: {
+          'worker-src': ["'self'", 'blob:'],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'upgrade-insecure-requests': null,
+        },
       },
       strictTransportSecurity: false,
     }),
@@ -31,7 +37,10 @@ export function createApp(services: Services, webFolder: string): Express {
   const description = openApiDocument(routes);
   router.get('/openapi.json', (_request, response) => void response.json(description));
   router.use((request) => {
-    throw problem('not-found', `There is nothing at ${request.method} /api${request.path}. The list of what there is: /api/openapi.json.`);
+    throw problem(
+      'not-found',
+      `There is nothing at ${request.method} /api${request.path}. The list of what there is: /api/openapi.json.`,
+    );
   });
   app.use('/api', router);
   if (existsSync(webFolder)) {
@@ -50,9 +59,16 @@ const localHost = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 /** The pages of other sites must not reach the recorder: Host and Origin have to be this PC. */
 const localOnly: RequestHandler = (request, _response, next) => {
   const { host, origin } = request.headers;
-  if (!host || !localHost.test(host)) throw problem('foreign-origin', `Asked for as "${host ?? ''}". The application answers on 127.0.0.1 and localhost only.`);
+  if (!host || !localHost.test(host))
+    throw problem(
+      'foreign-origin',
+      `Asked for as "${host ?? ''}". The application answers on 127.0.0.1 and localhost only.`,
+    );
   if (origin !== undefined && origin !== 'null' && !localHost.test(origin.replace(/^https?:\/\//, ''))) {
-    throw problem('foreign-origin', `A page of ${origin} asked. Other pages may not use the recorder; nothing was done.`);
+    throw problem(
+      'foreign-origin',
+      `A page of ${origin} asked. Other pages may not use the recorder; nothing was done.`,
+    );
   }
   if (origin === 'null') throw problem('foreign-origin', 'A page without an address asked. Nothing was done.');
   next();
@@ -62,7 +78,8 @@ function answerErrors({ log }: Services): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const answer = problemOf(error);
-    if (answer.problem.status >= 500) log.add('error', `${request.method} ${request.path}: ${error instanceof Error ? error.message : String(error)}`);
+    if (answer.problem.status >= 500)
+      log.add('error', `${request.method} ${request.path}: ${error instanceof Error ? error.message : String(error)}`);
     response.status(answer.problem.status).type('application/problem+json').send(JSON.stringify(answer.problem));
   };
 }
@@ -70,11 +87,19 @@ function answerErrors({ log }: Services): ErrorRequestHandler {
 function problemOf(error: unknown): ProblemError {
   if (error instanceof ProblemError) return error;
   const known = error as { type?: string; status?: number; code?: string };
-  if (known.type === 'entity.too.large') return problem('too-large', `A request may have ${bodyLimit}. Nothing was changed.`);
-  if (known.type?.startsWith('entity.') || known.type?.startsWith('encoding.') || known.type?.startsWith('charset.')) return problem('bad-request', 'The body is no JSON that can be read. Nothing was changed.');
-  if (known.status === 416) return problem('bad-range', 'The range asked for is not in the file. Ask for its size first, or for the whole of it.');
+  if (known.type === 'entity.too.large')
+    return problem('too-large', `A request may have ${bodyLimit}. Nothing was changed.`);
+  if (known.type?.startsWith('entity.') || known.type?.startsWith('encoding.') || known.type?.startsWith('charset.'))
+    return problem('bad-request', 'The body is no JSON that can be read. Nothing was changed.');
+  if (known.status === 416)
+    return problem(
+      'bad-range',
+      'The range asked for is not in the file. Ask for its size first, or for the whole of it.',
+    );
   if (known.code === 'ENOENT') return problem('file-missing', 'The file is not there any more.');
   if (error instanceof URIError) return problem('bad-request', 'The address cannot be read.');
-  return problem('internal', `Something failed here that should not: ${error instanceof Error ? error.message : String(error)} The log has it.`);
+  return problem(
+    'internal',
+    `Something failed here that should not: ${error instanceof Error ? error.message : String(error)} The log has it.`,
+  );
 }
-

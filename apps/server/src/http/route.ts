@@ -60,9 +60,15 @@ function parsePart(schema: z.ZodType | undefined, value: unknown, part: string):
   if (!schema) return undefined;
   const result = schema.safeParse(value);
   if (result.success) return result.data;
-  const fields = result.error.issues.slice(0, 10).map((issue) => ({ path: issue.path.join('.'), message: issue.message }));
+  const fields = result.error.issues
+    .slice(0, 10)
+    .map((issue) => ({ path: issue.path.join('.'), message: issue.message }));
   const first = fields[0];
-  throw problem('bad-request', `The ${part} does not fit: ${first ? `${first.path || 'it'}: ${first.message}` : 'unknown reason'}. Nothing was changed.`, fields);
+  throw problem(
+    'bad-request',
+    `The ${part} does not fit: ${first ? `${first.path || 'it'}: ${first.message}` : 'unknown reason'}. Nothing was changed.`,
+    fields,
+  );
 }
 
 export const idParams = z.object({ id: z.string().min(1).max(40) });

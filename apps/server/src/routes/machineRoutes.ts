@@ -1,5 +1,15 @@
 import { z } from 'zod';
-import { demoStateSchema, driveSchema, driveStateSchema, liveStateSchema, logLineSchema, machinePatchSchema, machineSchema, machineSheetSchema, newDriveSchema } from '@mellow/model';
+import {
+  demoStateSchema,
+  driveSchema,
+  driveStateSchema,
+  liveStateSchema,
+  logLineSchema,
+  machinePatchSchema,
+  machineSchema,
+  machineSheetSchema,
+  newDriveSchema,
+} from '@mellow/model';
 import { machineSheetText } from '@mellow/core';
 import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
@@ -8,69 +18,186 @@ import { thisMachine } from '../services/machineFacts';
 
 const speedTestSeconds = 3;
 
-export function machineRoutes({ drives, takes, demo, live, log, recorder, setups, machines, contexts }: Services): Route[] {
+export function machineRoutes({
+  drives,
+  takes,
+  demo,
+  live,
+  log,
+  recorder,
+  setups,
+  machines,
+  contexts,
+}: Services): Route[] {
   return [
-    route({ method: 'get', path: '/machine', summary: 'What the system tells of this PC', reply: machineSchema }, () => thisMachine()),
-    route({ method: 'get', path: '/machines', summary: 'This PC and the simulated machines, with what is known of each', reply: z.array(machineSheetSchema) }, () => machines.list()),
-    route({ method: 'patch', path: '/machines/{id}', summary: 'Change what a person knows of a machine', params: idParams, body: machinePatchSchema, reply: machineSheetSchema }, ({ params, body }) => machines.change(params.id, body)),
-    route({ method: 'post', path: '/machines/this/prove', summary: 'Try every encoder of this PC by a short test encode', reply: machineSheetSchema }, () => {
-      recorder.mustBeIdle();
-      return machines.prove();
-    }),
-    route({ method: 'get', path: '/machines/{id}/sheet', summary: 'The machine sheet as text, with the recipes in use', params: idParams, reply: 'text/markdown' }, async ({ params, response }) => {
-      const machine = await machines.get(params.id);
-      const own = (await setups.list()).filter((setup) => setup.machineId === machine.id);
-      response.type('text/markdown').send(machineSheetText(machine, await contexts.drivesOf(machine), own));
-    }),
-    route({ method: 'get', path: '/drives', summary: 'Folders for takes, with their room', reply: z.array(driveStateSchema) }, async () => {
-      const bytes = new Map<string, number>();
-      for (const take of await takes.list()) bytes.set(take.driveId, (bytes.get(take.driveId) ?? 0) + (take.facts?.bytes ?? 0));
-      return drives.list((id) => bytes.get(id) ?? 0);
-    }),
-    route({ method: 'post', path: '/drives', summary: 'Add a folder for takes', body: newDriveSchema, reply: driveSchema, status: 201 }, ({ body }) => drives.add(body)),
-    route({ method: 'post', path: '/drives/{id}/measure', summary: 'Measure how fast the drive writes', params: idParams, reply: driveSchema }, async ({ params }) => {
-      const drive = await drives.get(params.id);
-      const trouble = drives.problemOf(drive);
-      if (trouble) throw problem('drive-problem', `${trouble} Nothing was measured.`);
-      await drives.setSpeed(drive.id, z.number().parse(await recorder.job({ kind: 'write-speed', folder: drive.folder, seconds: speedTestSeconds })));
-      return drives.get(params.id);
-    }),
-    route({ method: 'delete', path: '/drives/{id}', summary: 'Take a folder off the list; its files stay', params: idParams, reply: null }, async ({ params }) => {
-      const users = (await setups.list()).filter((setup) => setup.draft.driveId === params.id);
-      if (users.length) throw problem('still-used', `"${users[0]?.name}" records to this folder. Choose another drive there first.`);
-      if ((await takes.list()).some((take) => take.driveId === params.id)) throw problem('still-used', 'Takes lie in this folder. Delete them first, then the folder can go from the list.');
-      await drives.remove(params.id);
-    }),
-    route({ method: 'get', path: '/demo', summary: 'Whether the demo is here', reply: demoStateSchema }, () => demo.state()),
-    route({ method: 'delete', path: '/demo', summary: 'Remove the demo with everything in it', reply: null }, async () => {
-      const take = live.state().take;
-      const setup = take ? await setups.get(take.setupId) : null;
-      if (setup?.demo) throw problem('recorder-busy', 'A trial of a demo setup is rolling. Stop it first, then the demo can go.');
-      await demo.remove();
-    }),
-    route({ method: 'get', path: '/log', summary: 'Events of the application, newest last', reply: z.array(logLineSchema) }, () => log.recent()),
-    route({ method: 'get', path: '/state', summary: 'What the recorder is doing now', reply: liveStateSchema }, () => live.state()),
-    route({ method: 'get', path: '/live', summary: 'What the recorder is doing, as server-sent events', reply: 'text/event-stream' }, ({ request, response }) => {
-      response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive' });
-      let waiting = false;
-      const tell = (): void => {
-        // A slow reader gets the latest state only: nothing is sent while the last one is still on its way.
-        if (waiting) return;
-        if (!response.write(`data: ${JSON.stringify(live.state())}\n\n`)) {
-          waiting = true;
-          response.once('drain', () => {
-            waiting = false;
-            tell();
-          });
-        }
-      };
-      tell();
-      const stop = live.listen(tell);
-      const beat = setInterval(() => response.write(': alive\n\n'), 15_000);
-      request.on('close', () => {
-        stop();
-        clearInterval(beat);
-      });
-    }),
+    route({ method: 'get', path: '/machine', summary: 'What the system tells of this PC', reply: machineSchema }, () =>
+      thisMachine(),
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/machines',
+        summary: 'This PC and the simulated machines, with what is known of each',
+        reply: z.array(machineSheetSchema),
+      },
+      () => machines.list(),
+    ),
+    route(
+      {
+        method: 'patch',
+        path: '/machines/{id}',
+        summary: 'Change what a person knows of a machine',
+        params: idParams,
+        body: machinePatchSchema,
+        reply: machineSheetSchema,
+      },
+      ({ params, body }) => machines.change(params.id, body),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/machines/this/prove',
+        summary: 'Try every encoder of this PC by a short test encode',
+        reply: machineSheetSchema,
+      },
+      () => {
+        recorder.mustBeIdle();
+        return machines.prove();
+      },
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/machines/{id}/sheet',
+        summary: 'The machine sheet as text, with the recipes in use',
+        params: idParams,
+        reply: 'text/markdown',
+      },
+      async ({ params, response }) => {
+        const machine = await machines.get(params.id);
+        const own = (await setups.list()).filter((setup) => setup.machineId === machine.id);
+        response.type('text/markdown').send(machineSheetText(machine, await contexts.drivesOf(machine), own));
+      },
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/drives',
+        summary: 'Folders for takes, with their room',
+        reply: z.array(driveStateSchema),
+      },
+      async () => {
+        const bytes = new Map<string, number>();
+        for (const take of await takes.list())
+          bytes.set(take.driveId, (bytes.get(take.driveId) ?? 0) + (take.facts?.bytes ?? 0));
+        return drives.list((id) => bytes.get(id) ?? 0);
+      },
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/drives',
+        summary: 'Add a folder for takes',
+        body: newDriveSchema,
+        reply: driveSchema,
+        status: 201,
+      },
+      ({ body }) => drives.add(body),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/drives/{id}/measure',
+        summary: 'Measure how fast the drive writes',
+        params: idParams,
+        reply: driveSchema,
+      },
+      async ({ params }) => {
+        const drive = await drives.get(params.id);
+        const trouble = drives.problemOf(drive);
+        if (trouble) throw problem('drive-problem', `${trouble} Nothing was measured.`);
+        await drives.setSpeed(
+          drive.id,
+          z
+            .number()
+            .parse(await recorder.job({ kind: 'write-speed', folder: drive.folder, seconds: speedTestSeconds })),
+        );
+        return drives.get(params.id);
+      },
+    ),
+    route(
+      {
+        method: 'delete',
+        path: '/drives/{id}',
+        summary: 'Take a folder off the list; its files stay',
+        params: idParams,
+        reply: null,
+      },
+      async ({ params }) => {
+        const users = (await setups.list()).filter((setup) => setup.draft.driveId === params.id);
+        if (users.length)
+          throw problem('still-used', `"${users[0]?.name}" records to this folder. Choose another drive there first.`);
+        if ((await takes.list()).some((take) => take.driveId === params.id))
+          throw problem(
+            'still-used',
+            'Takes lie in this folder. Delete them first, then the folder can go from the list.',
+          );
+        await drives.remove(params.id);
+      },
+    ),
+    route({ method: 'get', path: '/demo', summary: 'Whether the demo is here', reply: demoStateSchema }, () =>
+      demo.state(),
+    ),
+    route(
+      { method: 'delete', path: '/demo', summary: 'Remove the demo with everything in it', reply: null },
+      async () => {
+        const take = live.state().take;
+        const setup = take ? await setups.get(take.setupId) : null;
+        if (setup?.demo)
+          throw problem('recorder-busy', 'A trial of a demo setup is rolling. Stop it first, then the demo can go.');
+        await demo.remove();
+      },
+    ),
+    route(
+      { method: 'get', path: '/log', summary: 'Events of the application, newest last', reply: z.array(logLineSchema) },
+      () => log.recent(),
+    ),
+    route({ method: 'get', path: '/state', summary: 'What the recorder is doing now', reply: liveStateSchema }, () =>
+      live.state(),
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/live',
+        summary: 'What the recorder is doing, as server-sent events',
+        reply: 'text/event-stream',
+      },
+      ({ request, response }) => {
+        response.writeHead(200, {
+          'Content-Type': 'text/event-stream',
+          'Cache-Control': 'no-store',
+          Connection: 'keep-alive',
+        });
+        let waiting = false;
+        const tell = (): void => {
+          // A slow reader gets the latest state only: nothing is sent while the last one is still on its way.
+          if (waiting) return;
+          if (!response.write(`data: ${JSON.stringify(live.state())}\n\n`)) {
+            waiting = true;
+            response.once('drain', () => {
+              waiting = false;
+              tell();
+            });
+          }
+        };
+        tell();
+        const stop = live.listen(tell);
+        const beat = setInterval(() => response.write(': alive\n\n'), 15_000);
+        request.on('close', () => {
+          stop();
+          clearInterval(beat);
+        });
+      },
+    ),
   ];
 }

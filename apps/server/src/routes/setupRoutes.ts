@@ -1,32 +1,127 @@
 import { z } from 'zod';
-import { draftBodySchema, newSetupSchema, newTrialSchema, recipeVersionSchema, setupListSchema, setupPatchSchema, setupSchema, takeSchema } from '@mellow/model';
+import {
+  draftBodySchema,
+  newSetupSchema,
+  newTrialSchema,
+  recipeVersionSchema,
+  setupListSchema,
+  setupPatchSchema,
+  setupSchema,
+  takeSchema,
+} from '@mellow/model';
 import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
 import type { Services } from '../services/services';
 
 export function setupRoutes({ setups, takes, recorder, live }: Services): Route[] {
   return [
-    route({ method: 'get', path: '/setups', summary: 'All setups with their recipe versions', reply: setupListSchema }, () => setups.list()),
-    route({ method: 'post', path: '/setups', summary: 'Begin a setup from a brief', body: newSetupSchema, reply: setupSchema, status: 201 }, ({ body }) => setups.create(body)),
-    route({ method: 'get', path: '/setups/{id}', summary: 'One setup', params: idParams, reply: setupSchema }, ({ params }) => setups.get(params.id)),
-    route({ method: 'patch', path: '/setups/{id}', summary: 'Change name, game or brief', params: idParams, body: setupPatchSchema, reply: setupSchema }, ({ params, body }) => setups.change(params.id, body)),
-    route({ method: 'delete', path: '/setups/{id}', summary: 'Remove a setup without takes', params: idParams, reply: null }, async ({ params }) => {
-      await setups.get(params.id);
-      const count = (await takes.list(params.id)).length;
-      if (count) throw problem('still-used', `The setup still has ${count} ${count === 1 ? 'trial' : 'trials'}. Delete them first; nothing recorded is removed along with a setup.`);
-      await setups.remove(params.id);
-    }),
-    route({ method: 'put', path: '/setups/{id}/draft', summary: 'Set the draft of the recipe', params: idParams, body: draftBodySchema, reply: setupSchema }, ({ params, body }) => setups.setDraft(params.id, body.recipe)),
-    route({ method: 'post', path: '/setups/{id}/undo', summary: 'Take the last change of the draft back', params: idParams, reply: setupSchema }, ({ params }) => setups.undo(params.id)),
-    route({ method: 'post', path: '/setups/{id}/keep', summary: 'Give the draft a number, so that it can be returned to', params: idParams, reply: recipeVersionSchema }, async ({ params }) => {
-      const version = await setups.version(params.id);
-      live.dataChanged();
-      return version;
-    }),
-    route({ method: 'post', path: '/setups/{id}/trials', summary: 'Make a trial with the draft', params: idParams, body: newTrialSchema, reply: takeSchema, status: 201 }, ({ params, body }) => recorder.startTrial(params.id, body.lengthS)),
-    route({ method: 'post', path: '/recorder/stop', summary: 'Stop the rolling take early; it is closed and kept', reply: z.object({ recorder: z.string() }) }, () => {
-      recorder.stop();
-      return { recorder: live.state().recorder };
-    }),
+    route(
+      { method: 'get', path: '/setups', summary: 'All setups with their recipe versions', reply: setupListSchema },
+      () => setups.list(),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/setups',
+        summary: 'Begin a setup from a brief',
+        body: newSetupSchema,
+        reply: setupSchema,
+        status: 201,
+      },
+      ({ body }) => setups.create(body),
+    ),
+    route(
+      { method: 'get', path: '/setups/{id}', summary: 'One setup', params: idParams, reply: setupSchema },
+      ({ params }) => setups.get(params.id),
+    ),
+    route(
+      {
+        method: 'patch',
+        path: '/setups/{id}',
+        summary: 'Change name, game or brief',
+        params: idParams,
+        body: setupPatchSchema,
+        reply: setupSchema,
+      },
+      ({ params, body }) => setups.change(params.id, body),
+    ),
+    route(
+      {
+        method: 'delete',
+        path: '/setups/{id}',
+        summary: 'Remove a setup without takes',
+        params: idParams,
+        reply: null,
+      },
+      async ({ params }) => {
+        await setups.get(params.id);
+        const count = (await takes.list(params.id)).length;
+        if (count)
+          throw problem(
+            'still-used',
+            `The setup still has ${count} ${count === 1 ? 'trial' : 'trials'}. Delete them first; nothing recorded is removed along with a setup.`,
+          );
+        await setups.remove(params.id);
+      },
+    ),
+    route(
+      {
+        method: 'put',
+        path: '/setups/{id}/draft',
+        summary: 'Set the draft of the recipe',
+        params: idParams,
+        body: draftBodySchema,
+        reply: setupSchema,
+      },
+      ({ params, body }) => setups.setDraft(params.id, body.recipe),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/setups/{id}/undo',
+        summary: 'Take the last change of the draft back',
+        params: idParams,
+        reply: setupSchema,
+      },
+      ({ params }) => setups.undo(params.id),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/setups/{id}/keep',
+        summary: 'Give the draft a number, so that it can be returned to',
+        params: idParams,
+        reply: recipeVersionSchema,
+      },
+      async ({ params }) => {
+        const version = await setups.version(params.id);
+        live.dataChanged();
+        return version;
+      },
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/setups/{id}/trials',
+        summary: 'Make a trial with the draft',
+        params: idParams,
+        body: newTrialSchema,
+        reply: takeSchema,
+        status: 201,
+      },
+      ({ params, body }) => recorder.startTrial(params.id, body.lengthS),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/recorder/stop',
+        summary: 'Stop the rolling take early; it is closed and kept',
+        reply: z.object({ recorder: z.string() }),
+      },
+      () => {
+        recorder.stop();
+        return { recorder: live.state().recorder };
+      },
+    ),
   ];
 }

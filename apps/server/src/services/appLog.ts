@@ -20,7 +20,8 @@ export function openAppLog(dataFolder: string): AppLog {
       lines.push(line);
       if (lines.length > kept) lines.shift();
       appendFileSync(file, `${JSON.stringify(line)}\n`);
-      if (takeFolder && existsSync(takeFolder)) appendFileSync(join(takeFolder, ledgerNames.log), `${JSON.stringify(line)}\n`);
+      if (takeFolder && existsSync(takeFolder))
+        appendFileSync(join(takeFolder, ledgerNames.log), `${JSON.stringify(line)}\n`);
     },
     recent: () => lines,
   };
@@ -29,11 +30,13 @@ export function openAppLog(dataFolder: string): AppLog {
 /** Lines of a log file; what is no line of a log is left out. */
 export function readLog(file: string): LogLine[] {
   if (!existsSync(file)) return [];
-  return readFileSync(file, 'utf8').split('\n').flatMap((text) => {
-    try {
-      return [logLineSchema.parse(JSON.parse(text))];
-    } catch {
-      return [];
-    }
-  });
+  return readFileSync(file, 'utf8')
+    .split('\n')
+    .flatMap((text) => {
+      try {
+        return [logLineSchema.parse(JSON.parse(text))];
+      } catch {
+        return [];
+      }
+    });
 }

@@ -28,8 +28,17 @@ export const readDemoManifest = (): DemoManifest | null => {
   return existsSync(file) ? demoManifestSchema.parse(JSON.parse(readFileSync(file, 'utf8'))) : null;
 };
 
-export function createDemoService(store: Store, folders: Folders, setups: SetupService, takes: TakeService, machines: MachineService, live: LiveHub, log: AppLog): DemoService {
-  const setting = async (key: string): Promise<string | null> => (await store.db.select().from(settings).where(eq(settings.key, key)))[0]?.value ?? null;
+export function createDemoService(
+  store: Store,
+  folders: Folders,
+  setups: SetupService,
+  takes: TakeService,
+  machines: MachineService,
+  live: LiveHub,
+  log: AppLog,
+): DemoService {
+  const setting = async (key: string): Promise<string | null> =>
+    (await store.db.select().from(settings).where(eq(settings.key, key)))[0]?.value ?? null;
   return {
     async bringIn() {
       const manifest = readDemoManifest();
@@ -38,13 +47,17 @@ export function createDemoService(store: Store, folders: Folders, setups: SetupS
       mkdirSync(media, { recursive: true });
       await store.write((db) =>
         db.batch([
-          db.insert(drives).values({ id: demoDriveId, name: 'Demo', folder: media, quotaBytes: null, writeBytesPerSecond: null }).onConflictDoNothing(),
+          db
+            .insert(drives)
+            .values({ id: demoDriveId, name: 'Demo', folder: media, quotaBytes: null, writeBytesPerSecond: null })
+            .onConflictDoNothing(),
           db.insert(settings).values({ key: 'demo', value: 'present' }),
         ]),
       );
       await machines.bringInDemo();
       for (const setup of manifest.setups) await setups.bringIn(setup);
-      for (const take of manifest.takes) await bringInTake(takes, take, join(demoFolder, take.id), join(media, basename(take.filePath)));
+      for (const take of manifest.takes)
+        await bringInTake(takes, take, join(demoFolder, take.id), join(media, basename(take.filePath)));
       log.add('info', `The demo was brought in: ${manifest.setups.length} setups, ${manifest.takes.length} trials.`);
     },
     async state() {
@@ -52,7 +65,12 @@ export function createDemoService(store: Store, folders: Folders, setups: SetupS
       const present = (await setting('demo')) === 'present';
       const own = present ? (await setups.list()).filter((s) => s.demo) : [];
       const all = present ? (await takes.list()).filter((t) => t.demo) : [];
-      return { present, madeOn: manifest ? `${manifest.madeOn.processor}, ${manifest.madeOn.cores} cores` : null, setups: own.length, takes: all.length };
+      return {
+        present,
+        madeOn: manifest ? `${manifest.madeOn.processor}, ${manifest.madeOn.cores} cores` : null,
+        setups: own.length,
+        takes: all.length,
+      };
     },
     async remove() {
       for (const setup of (await setups.list()).filter((s) => s.demo)) {
@@ -60,13 +78,17 @@ export function createDemoService(store: Store, folders: Folders, setups: SetupS
         for (const take of await takes.list(setup.id)) await takes.remove(take.id);
         await setups.remove(setup.id);
       }
-      for (const setup of (await setups.list()).filter((s) => s.machineId !== thisMachineId)) await setups.change(setup.id, { machineId: thisMachineId });
+      for (const setup of (await setups.list()).filter((s) => s.machineId !== thisMachineId))
+        await setups.change(setup.id, { machineId: thisMachineId });
       await machines.removeDemo();
       rmSync(folders.demo, { recursive: true, force: true });
       await store.write((db) =>
         db.batch([
           db.delete(drives).where(eq(drives.id, demoDriveId)),
-          db.insert(settings).values({ key: 'demo', value: 'removed' }).onConflictDoUpdate({ target: settings.key, set: { value: 'removed' } }),
+          db
+            .insert(settings)
+            .values({ key: 'demo', value: 'removed' })
+            .onConflictDoUpdate({ target: settings.key, set: { value: 'removed' } }),
         ]),
       );
       live.dataChanged();

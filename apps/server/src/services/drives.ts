@@ -1,4 +1,13 @@
-import { accessSync, constants, existsSync, mkdirSync, readFileSync, realpathSync, statfsSync, statSync } from 'node:fs';
+import {
+  accessSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  realpathSync,
+  statfsSync,
+  statSync,
+} from 'node:fs';
 import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
@@ -22,10 +31,15 @@ export interface DriveService {
 }
 
 export function createDriveService(store: Store, folders: Folders, live: LiveHub): DriveService {
-  const read = async (): Promise<Drive[]> => (await store.db.select().from(drives)).map((row) => driveSchema.parse(row));
+  const read = async (): Promise<Drive[]> =>
+    (await store.db.select().from(drives)).map((row) => driveSchema.parse(row));
   const get = async (id: string): Promise<Drive> => {
     const found = (await read()).find((drive) => drive.id === id);
-    if (!found) throw problem('not-found', `There is no drive "${id}". It may have been removed; choose another one on Path, under Drive.`);
+    if (!found)
+      throw problem(
+        'not-found',
+        `There is no drive "${id}". It may have been removed; choose another one on Path, under Drive.`,
+      );
     return found;
   };
   return {
@@ -36,8 +50,15 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
     async add(body) {
       const folder = checkFolder(body.folder);
       const others = await read();
-      if (others.some((drive) => drive.folder === folder)) throw problem('bad-request', `${folder} is on the list already.`);
-      const drive: Drive = { id: nanoid(10), name: body.name, folder, quotaBytes: body.quotaBytes, writeBytesPerSecond: null };
+      if (others.some((drive) => drive.folder === folder))
+        throw problem('bad-request', `${folder} is on the list already.`);
+      const drive: Drive = {
+        id: nanoid(10),
+        name: body.name,
+        folder,
+        quotaBytes: body.quotaBytes,
+        writeBytesPerSecond: null,
+      };
       await store.write((db) => db.insert(drives).values(drive));
       live.dataChanged();
       return drive;
@@ -48,7 +69,12 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
       live.dataChanged();
     },
     async setSpeed(id, bytesPerSecond) {
-      await store.write((db) => db.update(drives).set({ writeBytesPerSecond: Math.round(bytesPerSecond) }).where(eq(drives.id, id)));
+      await store.write((db) =>
+        db
+          .update(drives)
+          .set({ writeBytesPerSecond: Math.round(bytesPerSecond) })
+          .where(eq(drives.id, id)),
+      );
       live.dataChanged();
     },
     problemOf: folderProblem,
@@ -56,7 +82,13 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
       const all = await read();
       const first = all[0];
       if (first) return first.id;
-      const drive: Drive = { id: 'footage', name: 'Footage', folder: folders.footage, quotaBytes: null, writeBytesPerSecond: null };
+      const drive: Drive = {
+        id: 'footage',
+        name: 'Footage',
+        folder: folders.footage,
+        quotaBytes: null,
+        writeBytesPerSecond: null,
+      };
       await store.write((db) => db.insert(drives).values(drive));
       return drive.id;
     },
@@ -77,7 +109,8 @@ function folderProblem(drive: Drive): string | null {
 
 /** A folder a person names: absolute, made if its parent exists, not inside system places. */
 function checkFolder(text: string): string {
-  if (!isAbsolute(text) || text.includes('\0')) throw problem('bad-request', `"${text}" is no complete path. Give the folder from the root of the drive on.`);
+  if (!isAbsolute(text) || text.includes('\0'))
+    throw problem('bad-request', `"${text}" is no complete path. Give the folder from the root of the drive on.`);
   const folder = resolve(text);
   const system = ['/proc', '/sys', '/dev', '/etc', '/boot', '/bin', '/usr', '/lib'];
   if (folder === '/' || system.some((place) => folder === place || folder.startsWith(`${place}/`))) {
@@ -88,20 +121,48 @@ function checkFolder(text: string): string {
     if (!statSync(folder).isDirectory()) throw new Error('it is a file');
     accessSync(folder, constants.W_OK);
   } catch (error) {
-    throw problem('drive-problem', `${folder} cannot be used: ${error instanceof Error ? error.message : String(error)}. Make the folder first, or choose another.`);
+    throw problem(
+      'drive-problem',
+      `${folder} cannot be used: ${error instanceof Error ? error.message : String(error)}. Make the folder first, or choose another.`,
+    );
   }
   return realpathSync(folder);
 }
 
 function driveState(drive: Drive, takesBytes: number): DriveState {
   const trouble = folderProblem(drive);
-  if (trouble) return { ...drive, freeBytes: null, totalBytes: null, takesBytes, kind: 'unknown', deviceId: null, problem: trouble };
+  if (trouble)
+    return {
+      ...drive,
+      freeBytes: null,
+      totalBytes: null,
+      takesBytes,
+      kind: 'unknown',
+      deviceId: null,
+      problem: trouble,
+    };
   const room = statfsSync(drive.folder);
   const free = room.bavail * room.bsize;
   if (drive.quotaBytes !== null) {
-    return { ...drive, freeBytes: Math.max(0, Math.min(free, drive.quotaBytes - takesBytes)), totalBytes: drive.quotaBytes, takesBytes, kind: 'stand-in', deviceId: deviceOf(drive.folder), problem: null };
+    return {
+      ...drive,
+      freeBytes: Math.max(0, Math.min(free, drive.quotaBytes - takesBytes)),
+      totalBytes: drive.quotaBytes,
+      takesBytes,
+      kind: 'stand-in',
+      deviceId: deviceOf(drive.folder),
+      problem: null,
+    };
   }
-  return { ...drive, freeBytes: free, totalBytes: room.blocks * room.bsize, takesBytes, kind: kindOf(drive.folder), deviceId: deviceOf(drive.folder), problem: null };
+  return {
+    ...drive,
+    freeBytes: free,
+    totalBytes: room.blocks * room.bsize,
+    takesBytes,
+    kind: kindOf(drive.folder),
+    deviceId: deviceOf(drive.folder),
+    problem: null,
+  };
 }
 
 /** The physical drive a folder lies on, so that partitions of one drive are known as such; null where the system does not tell. */

@@ -14,9 +14,15 @@ export interface Folders {
 
 export function prepareFolders(data: string): Folders {
   const folders: Folders = {
-    data, takes: join(data, 'takes'), cache: join(data, 'cache'), kept: join(data, 'kept'), footage: join(data, 'footage'),
-    demo: join(data, 'demo'), database: join(data, 'mellow.db'),
+    data,
+    takes: join(data, 'takes'),
+    cache: join(data, 'cache'),
+    kept: join(data, 'kept'),
+    footage: join(data, 'footage'),
+    demo: join(data, 'demo'),
+    database: join(data, 'mellow.db'),
   };
-  for (const folder of [folders.takes, folders.cache, folders.kept, folders.footage]) mkdirSync(folder, { recursive: true });
+  for (const folder of [folders.takes, folders.cache, folders.kept, folders.footage])
+    mkdirSync(folder, { recursive: true });
   return folders;
 }

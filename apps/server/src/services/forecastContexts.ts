@@ -10,7 +10,11 @@ export interface ForecastContexts {
 }
 
 /** What a setup's forecast depends on, from what is stored: the same that the page puts together for itself. */
-export function createForecastContexts(machines: MachineService, drives: DriveService, takes: TakeService): ForecastContexts {
+export function createForecastContexts(
+  machines: MachineService,
+  drives: DriveService,
+  takes: TakeService,
+): ForecastContexts {
   const drivesOf = async (machine: MachineSheet): Promise<DriveFacts[]> =>
     machine.origin === 'simulated' ? machine.drives.map(standInFacts) : (await drives.list(() => 0)).map(driveFactsOf);
   return {
@@ -18,7 +22,15 @@ export function createForecastContexts(machines: MachineService, drives: DriveSe
     async of(setup) {
       const machine = await machines.get(setup.machineId);
       const trials = trialsOn(machine, await takes.list(setup.id));
-      return { game: setup.game, brief: setup.brief, machine, drives: await drivesOf(machine), calibration: calibrationOf(trials), locks: setup.locks, start: setup.start };
+      return {
+        game: setup.game,
+        brief: setup.brief,
+        machine,
+        drives: await drivesOf(machine),
+        calibration: calibrationOf(trials),
+        locks: setup.locks,
+        start: setup.start,
+      };
     },
   };
 }

@@ -22,7 +22,8 @@ export function createLiveHub(): LiveHub {
     state: () => state,
     setTake: (recorder, take) => update({ recorder, take }),
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
-    notify: (tone, title, text, takeId) => update({ notice: { id: Math.max((state.notice?.id ?? 0) + 1, Date.now()), tone, title, text, takeId } }),
+    notify: (tone, title, text, takeId) =>
+      update({ notice: { id: Math.max((state.notice?.id ?? 0) + 1, Date.now()), tone, title, text, takeId } }),
     listen(listener) {
       listeners.add(listener);
       return () => void listeners.delete(listener);

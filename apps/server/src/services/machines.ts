@@ -2,7 +2,19 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { eq } from 'drizzle-orm';
 import { demoMachines, encoderFacts, unprovenSheet } from '@mellow/core';
 import { startEngine } from '@mellow/engine';
-import { encoderProofSchema, encoders, machineSheetSchema, type Display, type Effort, type EncoderName, type EncoderProof, type EncoderState, type Figure, type MachinePatch, type MachineSheet } from '@mellow/model';
+import {
+  encoderProofSchema,
+  encoders,
+  machineSheetSchema,
+  type Display,
+  type Effort,
+  type EncoderName,
+  type EncoderProof,
+  type EncoderState,
+  type Figure,
+  type MachinePatch,
+  type MachineSheet,
+} from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { machines } from '../db/schema';
 import { problem } from '../http/problem';
@@ -28,10 +40,16 @@ const testFrames = 60;
 const referenceUsPerMegapixel = 4700;
 
 export function createMachineService(store: Store, live: LiveHub, log: AppLog): MachineService {
-  const rows = async (): Promise<MachineSheet[]> => (await store.db.select().from(machines)).map((row) => machineSheetSchema.parse(JSON.parse(row.document)));
+  const rows = async (): Promise<MachineSheet[]> =>
+    (await store.db.select().from(machines)).map((row) => machineSheetSchema.parse(JSON.parse(row.document)));
   const save = async (sheet: MachineSheet): Promise<MachineSheet> => {
     const document = JSON.stringify(machineSheetSchema.parse(sheet));
-    await store.write((db) => db.insert(machines).values({ id: sheet.id, document }).onConflictDoUpdate({ target: machines.id, set: { document } }));
+    await store.write((db) =>
+      db
+        .insert(machines)
+        .values({ id: sheet.id, document })
+        .onConflictDoUpdate({ target: machines.id, set: { document } }),
+    );
     live.dataChanged();
     return sheet;
   };
@@ -48,7 +66,11 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
   };
   const get = async (id: string): Promise<MachineSheet> => {
     const found = (await list()).find((sheet) => sheet.id === id);
-    if (!found) throw problem('not-found', `There is no machine "${id}". It may have gone with the demo; choose this PC instead.`);
+    if (!found)
+      throw problem(
+        'not-found',
+        `There is no machine "${id}". It may have gone with the demo; choose this PC instead.`,
+      );
     return found;
   };
   let proving: Promise<MachineSheet> | null = null;
@@ -58,11 +80,20 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
     for (const encoder of encoders) {
       const proof = await proveOne(encoder);
       states.push(stateOf(encoder, proof));
-      log.add('info', `Encoder ${encoder}: ${proof.works ? `works (${proof.native})` : `does not work: ${proof.reason}`}`);
+      log.add(
+        'info',
+        `Encoder ${encoder}: ${proof.works ? `works (${proof.native})` : `does not work: ${proof.reason}`}`,
+      );
     }
     const avc = states.find((s) => s.encoder === 'avc-software')?.workUsPerMegapixel;
     const coreSpeed: Figure = avc
-      ? { value: referenceUsPerMegapixel / avc.value, low: referenceUsPerMegapixel / avc.high, high: referenceUsPerMegapixel / avc.low, origin: 'measured', from: 'from the test encode in software' }
+      ? {
+          value: referenceUsPerMegapixel / avc.value,
+          low: referenceUsPerMegapixel / avc.high,
+          high: referenceUsPerMegapixel / avc.low,
+          origin: 'measured',
+          from: 'from the test encode in software',
+        }
       : sheet.coreSpeed;
     return save({ ...sheet, encoders: states, coreSpeed, provenAt: new Date().toISOString() });
   }
@@ -72,13 +103,32 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
     async change(id, patch) {
       const sheet = await get(id);
       const { coreSpeed, name, displays, cores, memoryBytes } = patch;
-      if (sheet.origin === 'measured' && (coreSpeed !== undefined || cores !== undefined || memoryBytes !== undefined)) {
-        throw problem('bad-request', 'Processor, memory and speed of this PC are read from the system and measured; only its name and displays can be typed.');
+      if (
+        sheet.origin === 'measured' &&
+        (coreSpeed !== undefined || cores !== undefined || memoryBytes !== undefined)
+      ) {
+        throw problem(
+          'bad-request',
+          'Processor, memory and speed of this PC are read from the system and measured; only its name and displays can be typed.',
+        );
       }
       return save({
         ...sheet,
-        ...(name === undefined ? {} : { name }), ...(displays === undefined ? {} : { displays }), ...(cores === undefined ? {} : { cores }), ...(memoryBytes === undefined ? {} : { memoryBytes }),
-        ...(coreSpeed === undefined ? {} : { coreSpeed: { value: coreSpeed, low: coreSpeed * 0.9, high: coreSpeed * 1.1, origin: 'assumed' as const, from: 'typed for a simulated machine' } }),
+        ...(name === undefined ? {} : { name }),
+        ...(displays === undefined ? {} : { displays }),
+        ...(cores === undefined ? {} : { cores }),
+        ...(memoryBytes === undefined ? {} : { memoryBytes }),
+        ...(coreSpeed === undefined
+          ? {}
+          : {
+              coreSpeed: {
+                value: coreSpeed,
+                low: coreSpeed * 0.9,
+                high: coreSpeed * 1.1,
+                origin: 'assumed' as const,
+                from: 'typed for a simulated machine',
+              },
+            }),
       });
     },
     prove() {
@@ -89,7 +139,8 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
       for (const sheet of demoMachines) await save(sheet);
     },
     async removeDemo() {
-      for (const sheet of await rows()) if (sheet.demo) await store.write((db) => db.delete(machines).where(eq(machines.id, sheet.id)));
+      for (const sheet of await rows())
+        if (sheet.demo) await store.write((db) => db.delete(machines).where(eq(machines.id, sheet.id)));
     },
   };
 }
@@ -98,14 +149,31 @@ const efforts: readonly Effort[] = ['lightest', 'light', 'middle'];
 
 /** A driver that hangs or dies takes only its own process with it. */
 async function proveOne(encoder: EncoderName): Promise<EncoderProof> {
-  const failed = (reason: string): EncoderProof => ({ works: false, reason, native: null, widthPx: 1280, heightPx: 720, byEffort: {} });
+  const failed = (reason: string): EncoderProof => ({
+    works: false,
+    reason,
+    native: null,
+    widthPx: 1280,
+    heightPx: 720,
+    byEffort: {},
+  });
   try {
     const engine = await startEngine();
     let timer: NodeJS.Timeout | undefined;
     try {
-      const late = new Promise<EncoderProof>((resolve) => (timer = setTimeout(() => resolve(failed(`it gave no answer within ${patienceMs / 1000} s`)), patienceMs)));
+      const late = new Promise<EncoderProof>(
+        (resolve) =>
+          (timer = setTimeout(() => resolve(failed(`it gave no answer within ${patienceMs / 1000} s`)), patienceMs)),
+      );
       const heavy = encoder === 'av1-software' || encoder === 'hevc-software' || encoder === 'ffv1-software';
-      const proof = engine.job({ kind: 'prove-encoder', encoder, efforts: heavy ? ['lightest'] : [...efforts], frames: heavy ? testFrames / 2 : testFrames }).then((result) => encoderProofSchema.parse(result));
+      const proof = engine
+        .job({
+          kind: 'prove-encoder',
+          encoder,
+          efforts: heavy ? ['lightest'] : [...efforts],
+          frames: heavy ? testFrames / 2 : testFrames,
+        })
+        .then((result) => encoderProofSchema.parse(result));
       return await Promise.race([proof, late]);
     } finally {
       clearTimeout(timer);
@@ -120,12 +188,28 @@ async function proveOne(encoder: EncoderName): Promise<EncoderProof> {
 function stateOf(encoder: EncoderName, proof: EncoderProof): EncoderState {
   const software = encoderFacts[encoder].place === 'software';
   const megapixels = (proof.widthPx * proof.heightPx) / 1e6;
-  const byEffort = Object.fromEntries(Object.entries(proof.byEffort).map(([effort, time]) => [effort, (software ? time.processorUs : time.clockUs) / megapixels]));
+  const byEffort = Object.fromEntries(
+    Object.entries(proof.byEffort).map(([effort, time]) => [
+      effort,
+      (software ? time.processorUs : time.clockUs) / megapixels,
+    ]),
+  );
   const value = byEffort['lightest'];
   const from = `test encode of ${proof.widthPx}×${proof.heightPx} with ${proof.native ?? 'it'}`;
   // What the libraries said in their own names stands in the log.
-  const reason = proof.works ? null : software ? proof.reason : 'no such block answered: the card, its driver, or the media library’s part for it is not there';
-  return { encoder, works: proof.works, reason, byEffort, workUsPerMegapixel: proof.works && value ? { value, low: value / 1.15, high: value * 1.3, origin: 'measured', from } : null };
+  const reason = proof.works
+    ? null
+    : software
+      ? proof.reason
+      : 'no such block answered: the card, its driver, or the media library’s part for it is not there';
+  return {
+    encoder,
+    works: proof.works,
+    reason,
+    byEffort,
+    workUsPerMegapixel:
+      proof.works && value ? { value, low: value / 1.15, high: value * 1.3, origin: 'measured', from } : null,
+  };
 }
 
 /** Displays with their largest mode, where Linux' direct rendering manager tells; elsewhere a person types them. */
@@ -136,7 +220,16 @@ function systemDisplays(): Display[] {
     try {
       if (!/^card\d+-/.test(name) || readFileSync(`${base}/${name}/status`, 'utf8').trim() !== 'connected') return [];
       const mode = /^(\d+)x(\d+)/.exec(readFileSync(`${base}/${name}/modes`, 'utf8'));
-      return mode ? [{ name: name.replace(/^card\d+-/, ''), widthPx: Number(mode[1]), heightPx: Number(mode[2]), refreshHz: null }] : [];
+      return mode
+        ? [
+            {
+              name: name.replace(/^card\d+-/, ''),
+              widthPx: Number(mode[1]),
+              heightPx: Number(mode[2]),
+              refreshHz: null,
+            },
+          ]
+        : [];
     } catch {
       return [];
     }

@@ -4,33 +4,95 @@ import { nameValuesOf, newTrial } from './newTrial';
 import { encodableRecipe, passagesFor } from './simulatedTake';
 
 const recipe = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, plainPracticeGame, 'footage');
-const setup: Setup = { id: 's', name: 'Vale / seasons', demo: false, game: { ...plainPracticeGame, title: 'Harrow: Vale?' }, brief: briefSchema.parse({ purpose: 'long-play', sessionMinutes: 60 }), draft: recipe, start: recipe, machineId: 'this', locks: [], undoDepth: 0, versions: [], createdAt: '' };
-const drive: Drive = { id: 'footage', name: 'Footage', folder: '/srv/footage', quotaBytes: null, writeBytesPerSecond: null };
+const setup: Setup = {
+  id: 's',
+  name: 'Vale / seasons',
+  demo: false,
+  game: { ...plainPracticeGame, title: 'Harrow: Vale?' },
+  brief: briefSchema.parse({ purpose: 'long-play', sessionMinutes: 60 }),
+  draft: recipe,
+  start: recipe,
+  machineId: 'this',
+  locks: [],
+  undoDepth: 0,
+  versions: [],
+  createdAt: '',
+};
+const drive: Drive = {
+  id: 'footage',
+  name: 'Footage',
+  folder: '/srv/footage',
+  quotaBytes: null,
+  writeBytesPerSecond: null,
+};
 const now = new Date('2026-11-25T21:10:05Z');
-const made = (file: Partial<NonNullable<RecipeInput['file']>> = {}, container: typeof recipe.container = 'matroska', machine = kestrel) =>
-  newTrial({ id: 't', setup, version: { number: 8, recipe: { ...recipe, container, file: { ...recipe.file, ...file } }, createdAt: '' }, number: 13, machine, drive, lengthS: 10, now, prediction: null });
+const made = (
+  file: Partial<NonNullable<RecipeInput['file']>> = {},
+  container: typeof recipe.container = 'matroska',
+  machine = kestrel,
+) =>
+  newTrial({
+    id: 't',
+    setup,
+    version: { number: 8, recipe: { ...recipe, container, file: { ...recipe.file, ...file } }, createdAt: '' },
+    number: 13,
+    machine,
+    drive,
+    lengthS: 10,
+    now,
+    prediction: null,
+  });
 
 describe('a new trial', () => {
   it('gets its name and place from the recipe, safe for any file system', () => {
-    expect(made({ subfolder: 'none', pattern: '{game} {date} {kind} {number}' }).filePath).toBe('/srv/footage/Harrow Vale 2026-11-25 trial 13.mkv');
+    expect(made({ subfolder: 'none', pattern: '{game} {date} {kind} {number}' }).filePath).toBe(
+      '/srv/footage/Harrow Vale 2026-11-25 trial 13.mkv',
+    );
     expect(made({ subfolder: 'setup', pattern: '{number}' }).fileName).toBe('Vale seasons/13.mkv');
-    expect(made({ subfolder: 'game-day', pattern: '{size} {recipe}' }).fileName).toBe('Harrow Vale/2026-11-25/1280x720 8.mkv');
+    expect(made({ subfolder: 'game-day', pattern: '{size} {recipe}' }).fileName).toBe(
+      'Harrow Vale/2026-11-25/1280x720 8.mkv',
+    );
     expect(made({ subfolder: 'none', pattern: '../../{number}' }).filePath).toBe('/srv/footage/13.mkv');
     expect(made({}, 'mp4').fileName).toMatch(/\.mp4$/);
   });
   it('on a simulated machine runs without a clock and says whose it is', () => {
-    expect(made()).toMatchObject({ clock: 'driven', machine: { name: 'Kestrel', origin: 'simulated' }, driveId: 'footage' });
+    expect(made()).toMatchObject({
+      clock: 'driven',
+      machine: { name: 'Kestrel', origin: 'simulated' },
+      driveId: 'footage',
+    });
     expect(made({}, 'matroska', { ...kestrel, origin: 'measured' }).clock).toBe('real');
   });
   it('knows every word a name may hold', () => {
-    expect(nameValuesOf(setup, 13, 8, now)).toMatchObject({ game: 'Harrow: Vale?', date: '2026-11-25', kind: 'trial', number: '13', setup: 'Vale / seasons', recipe: '8', size: '1280x720' });
+    expect(nameValuesOf(setup, 13, 8, now)).toMatchObject({
+      game: 'Harrow: Vale?',
+      date: '2026-11-25',
+      kind: 'trial',
+      number: '13',
+      setup: 'Vale / seasons',
+      recipe: '8',
+      size: '1280x720',
+    });
   });
 });
 
 describe('a simulated take', () => {
   it('goes through the game’s passages as a real one does', () => {
-    const passages = passagesFor({ ...plainPracticeGame, passages: [{ kind: 'calm', seconds: 4 }, { kind: 'busy', seconds: 2 }] }, 9);
-    expect(passages).toEqual([{ kind: 'calm', seconds: 4 }, { kind: 'busy', seconds: 2 }, { kind: 'calm', seconds: 3 }]);
+    const passages = passagesFor(
+      {
+        ...plainPracticeGame,
+        passages: [
+          { kind: 'calm', seconds: 4 },
+          { kind: 'busy', seconds: 2 },
+        ],
+      },
+      9,
+    );
+    expect(passages).toEqual([
+      { kind: 'calm', seconds: 4 },
+      { kind: 'busy', seconds: 2 },
+      { kind: 'calm', seconds: 3 },
+    ]);
     expect(passagesFor(plainPracticeGame, 3)).toEqual([{ kind: 'calm', seconds: 3 }]);
   });
   it('is encoded by the nearest software encoder, with the same quality', () => {

@@ -1,6 +1,14 @@
 import { join } from 'node:path';
 import { containerWords, formatSize, nameFrom, safeName, subfolderFrom, type NameValues } from '@mellow/core';
-import { machineOf, type Drive, type MachineSheet, type Prediction, type RecipeVersion, type Setup, type Take } from '@mellow/model';
+import {
+  machineOf,
+  type Drive,
+  type MachineSheet,
+  type Prediction,
+  type RecipeVersion,
+  type Setup,
+  type Take,
+} from '@mellow/model';
 
 export interface NewTrialInput {
   id: string;
@@ -19,20 +27,62 @@ export interface NewTrialInput {
 export function nameValuesOf(setup: Setup, number: number, recipeNumber: number, now: Date): NameValues {
   const { size } = setup.draft;
   return {
-    game: setup.game.title, setup: setup.name, kind: 'trial', number: String(number), recipe: String(recipeNumber), size: formatSize(size.widthPx, size.heightPx).replace('×', 'x'),
-    date: now.toISOString().slice(0, 10), time: now.toTimeString().slice(0, 8).replaceAll(':', '.'),
+    game: setup.game.title,
+    setup: setup.name,
+    kind: 'trial',
+    number: String(number),
+    recipe: String(recipeNumber),
+    size: formatSize(size.widthPx, size.heightPx).replace('×', 'x'),
+    date: now.toISOString().slice(0, 10),
+    time: now.toTimeString().slice(0, 8).replaceAll(':', '.'),
   };
 }
 
 /** A trial as it stands before it rolls: its file's name and place are built here, never taken. */
-export function newTrial({ id, setup, version, number, machine, drive, lengthS, now, prediction }: NewTrialInput): Take {
+export function newTrial({
+  id,
+  setup,
+  version,
+  number,
+  machine,
+  drive,
+  lengthS,
+  now,
+  prediction,
+}: NewTrialInput): Take {
   const { recipe } = version;
   const values = nameValuesOf(setup, number, version.number, now);
   const folder = subfolderFrom(recipe.file.subfolder, values).split('/').filter(Boolean).map(safeName);
-  const fileName = join(...folder, `${nameFrom(recipe.file.pattern, values)}.${containerWords[recipe.container].suffix}`);
+  const fileName = join(
+    ...folder,
+    `${nameFrom(recipe.file.pattern, values)}.${containerWords[recipe.container].suffix}`,
+  );
   return {
-    id, setupId: setup.id, number, kind: 'trial', state: 'preparing', end: null, endText: null, recipeVersion: version.number, recipe, game: setup.game, machine: machineOf(machine),
-    demo: false, clock: machine.origin === 'simulated' ? 'driven' : 'real', lengthS, createdAt: now.toISOString(), driveId: drive.id, fileName, filePath: join(drive.folder, fileName),
-    facts: null, summary: null, playCost: null, verdict: null, prediction, rewrappedPath: '', fileOffsetUs: null, tailFrames: 0,
+    id,
+    setupId: setup.id,
+    number,
+    kind: 'trial',
+    state: 'preparing',
+    end: null,
+    endText: null,
+    recipeVersion: version.number,
+    recipe,
+    game: setup.game,
+    machine: machineOf(machine),
+    demo: false,
+    clock: machine.origin === 'simulated' ? 'driven' : 'real',
+    lengthS,
+    createdAt: now.toISOString(),
+    driveId: drive.id,
+    fileName,
+    filePath: join(drive.folder, fileName),
+    facts: null,
+    summary: null,
+    playCost: null,
+    verdict: null,
+    prediction,
+    rewrappedPath: '',
+    fileOffsetUs: null,
+    tailFrames: 0,
   };
 }

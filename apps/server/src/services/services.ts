@@ -43,7 +43,17 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const takes = createTakeService(store, folders, live);
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
-  const recorder = createRecorderService({ folders, log, live, drives, setups, takes, contexts, hangMs: options.hangMs ?? 5000, baselineS: options.baselineS ?? 5 });
+  const recorder = createRecorderService({
+    folders,
+    log,
+    live,
+    drives,
+    setups,
+    takes,
+    contexts,
+    hangMs: options.hangMs ?? 5000,
+    baselineS: options.baselineS ?? 5,
+  });
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
   return { store, folders, log, live, drives, machines, contexts, setups, takes, recorder, demo };

@@ -3,7 +3,17 @@ import { nanoid } from 'nanoid';
 import { z } from 'zod';
 import { plainPracticeGame, recipeFromBrief } from '@mellow/core';
 import {
-  briefSchema, practiceGameSchema, recipeSchema, setupSchema, type Brief, type NewSetup, type PracticeGame, type Recipe, type RecipeVersion, type Setup, type SetupPatch,
+  briefSchema,
+  practiceGameSchema,
+  recipeSchema,
+  setupSchema,
+  type Brief,
+  type NewSetup,
+  type PracticeGame,
+  type Recipe,
+  type RecipeVersion,
+  type Setup,
+  type SetupPatch,
 } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { recipeVersions, setups } from '../db/schema';
@@ -30,18 +40,39 @@ export interface SetupService {
 const undoKept = 50;
 const recipeListSchema = z.array(recipeSchema);
 
-export function createSetupService(store: Store, drives: DriveService, live: LiveHub, machines: MachineService, contexts: ForecastContexts): SetupService {
+export function createSetupService(
+  store: Store,
+  drives: DriveService,
+  live: LiveHub,
+  machines: MachineService,
+  contexts: ForecastContexts,
+): SetupService {
   type Row = typeof setups.$inferSelect;
   const undoOf = (row: Row): Recipe[] => recipeListSchema.parse(JSON.parse(row.undo));
   const toSetup = (row: Row, versions: (typeof recipeVersions.$inferSelect)[]): Setup =>
     setupSchema.parse({
-      id: row.id, name: row.name, demo: row.demo, game: JSON.parse(row.game), brief: JSON.parse(row.brief), draft: JSON.parse(row.draft),
-      start: JSON.parse(row.start), machineId: row.machineId, locks: JSON.parse(row.locks), undoDepth: undoOf(row).length, createdAt: row.createdAt,
-      versions: versions.filter((v) => v.setupId === row.id).map((v) => ({ number: v.number, recipe: JSON.parse(v.recipe), createdAt: v.createdAt })),
+      id: row.id,
+      name: row.name,
+      demo: row.demo,
+      game: JSON.parse(row.game),
+      brief: JSON.parse(row.brief),
+      draft: JSON.parse(row.draft),
+      start: JSON.parse(row.start),
+      machineId: row.machineId,
+      locks: JSON.parse(row.locks),
+      undoDepth: undoOf(row).length,
+      createdAt: row.createdAt,
+      versions: versions
+        .filter((v) => v.setupId === row.id)
+        .map((v) => ({ number: v.number, recipe: JSON.parse(v.recipe), createdAt: v.createdAt })),
     });
   const rowOf = async (id: string): Promise<Row> => {
     const row = (await store.db.select().from(setups).where(eq(setups.id, id)))[0];
-    if (!row) throw problem('not-found', `There is no setup "${id}". It may have been removed; the list of setups shows those there are.`);
+    if (!row)
+      throw problem(
+        'not-found',
+        `There is no setup "${id}". It may have been removed; the list of setups shows those there are.`,
+      );
     return row;
   };
   const versionsOf = () => store.db.select().from(recipeVersions).orderBy(asc(recipeVersions.number));
@@ -73,8 +104,16 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
       const id = nanoid(10);
       await store.write((db) =>
         db.insert(setups).values({
-          id, name: body.name, demo: false, game: JSON.stringify(game), brief: JSON.stringify(brief), machineId, draft: text,
-          start: text, undo: '[]', createdAt: new Date().toISOString(),
+          id,
+          name: body.name,
+          demo: false,
+          game: JSON.stringify(game),
+          brief: JSON.stringify(brief),
+          machineId,
+          draft: text,
+          start: text,
+          undo: '[]',
+          createdAt: new Date().toISOString(),
         }),
       );
       live.dataChanged();
@@ -84,11 +123,25 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
       await store.write(async (db) => {
         await db.batch([
           db.insert(setups).values({
-            id: setup.id, name: setup.name, demo: setup.demo, game: JSON.stringify(setup.game), brief: JSON.stringify(setup.brief),
-            machineId: setup.machineId, locks: JSON.stringify(setup.locks), draft: JSON.stringify(setup.draft), start: JSON.stringify(setup.start), undo: '[]', createdAt: setup.createdAt,
+            id: setup.id,
+            name: setup.name,
+            demo: setup.demo,
+            game: JSON.stringify(setup.game),
+            brief: JSON.stringify(setup.brief),
+            machineId: setup.machineId,
+            locks: JSON.stringify(setup.locks),
+            draft: JSON.stringify(setup.draft),
+            start: JSON.stringify(setup.start),
+            undo: '[]',
+            createdAt: setup.createdAt,
           }),
           ...setup.versions.map((v) =>
-            db.insert(recipeVersions).values({ setupId: setup.id, number: v.number, recipe: JSON.stringify(v.recipe), createdAt: v.createdAt }),
+            db.insert(recipeVersions).values({
+              setupId: setup.id,
+              number: v.number,
+              recipe: JSON.stringify(v.recipe),
+              createdAt: v.createdAt,
+            }),
           ),
         ]);
       });
@@ -98,14 +151,21 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
       const before = await get(id);
       const { name, game, brief, machineId, locks } = patch;
       // What the notches on the rails show follows from brief, game and machine.
-      const start = game || brief || machineId ? await startFor(brief ?? before.brief, game ?? before.game, machineId ?? before.machineId) : before.start;
+      const start =
+        game || brief || machineId
+          ? await startFor(brief ?? before.brief, game ?? before.game, machineId ?? before.machineId)
+          : before.start;
       const moved = machineId !== undefined && machineId !== before.machineId;
       // A recipe that nobody has touched or tried yet follows the answers.
       const follows = !before.versions.length && JSON.stringify(before.draft) === JSON.stringify(before.start);
       return update(id, {
         start: JSON.stringify(start),
         ...(moved ? { machineId } : {}),
-        ...(follows ? { draft: JSON.stringify(start) } : moved ? { draft: JSON.stringify({ ...before.draft, driveId: start.driveId }) } : {}),
+        ...(follows
+          ? { draft: JSON.stringify(start) }
+          : moved
+            ? { draft: JSON.stringify({ ...before.draft, driveId: start.driveId }) }
+            : {}),
         ...(name === undefined ? {} : { name }),
         ...(game === undefined ? {} : { game: JSON.stringify(game) }),
         ...(brief === undefined ? {} : { brief: JSON.stringify(brief) }),
@@ -114,7 +174,12 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
     },
     async remove(id) {
       await rowOf(id);
-      await store.write((db) => db.batch([db.delete(recipeVersions).where(eq(recipeVersions.setupId, id)), db.delete(setups).where(eq(setups.id, id))]));
+      await store.write((db) =>
+        db.batch([
+          db.delete(recipeVersions).where(eq(recipeVersions.setupId, id)),
+          db.delete(setups).where(eq(setups.id, id)),
+        ]),
+      );
       live.dataChanged();
     },
     async setDraft(id, recipe) {
@@ -135,9 +200,18 @@ export function createSetupService(store: Store, drives: DriveService, live: Liv
       const last = setup.versions[setup.versions.length - 1];
       const same = setup.versions.filter((v) => JSON.stringify(v.recipe) === JSON.stringify(setup.draft)).pop();
       if (same) return same;
-      const version: RecipeVersion = { number: (last?.number ?? 0) + 1, recipe: setup.draft, createdAt: new Date().toISOString() };
+      const version: RecipeVersion = {
+        number: (last?.number ?? 0) + 1,
+        recipe: setup.draft,
+        createdAt: new Date().toISOString(),
+      };
       await store.write((db) =>
-        db.insert(recipeVersions).values({ setupId: id, number: version.number, recipe: JSON.stringify(version.recipe), createdAt: version.createdAt }),
+        db.insert(recipeVersions).values({
+          setupId: id,
+          number: version.number,
+          recipe: JSON.stringify(version.recipe),
+          createdAt: version.createdAt,
+        }),
       );
       return version;
     },

@@ -1,11 +1,32 @@
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import {
-  dueUs, encoderFacts, forecastOf, gameRunOf, NEVER, pathParametersOf, secondRowsOf, simulateGameAlone, simulatePath, summarise, withEncoder, withoutRecording,
-  type ForecastContext, type LedgerColumns, type Passage,
+  dueUs,
+  encoderFacts,
+  forecastOf,
+  gameRunOf,
+  NEVER,
+  pathParametersOf,
+  secondRowsOf,
+  simulateGameAlone,
+  simulatePath,
+  summarise,
+  withEncoder,
+  withoutRecording,
+  type ForecastContext,
+  type LedgerColumns,
+  type Passage,
 } from '@mellow/core';
 import { readLedgerColumns, replaceClosedLedger, warmUpUs, type EngineClient } from '@mellow/engine';
-import { fateCode, type EncoderName, type GameRun, type PracticeGame, type Recipe, type TakeOrder, type TakeResult } from '@mellow/model';
+import {
+  fateCode,
+  type EncoderName,
+  type GameRun,
+  type PracticeGame,
+  type Recipe,
+  type TakeOrder,
+  type TakeResult,
+} from '@mellow/model';
 
 export interface SimulatedTakeInput {
   engine: EngineClient;
@@ -28,7 +49,11 @@ export function passagesFor(game: PracticeGame, lengthS: number): Passage[] {
 }
 
 /** The software encoder that stands in for a block of a simulated machine. */
-const nearestSoftware: Record<'AVC' | 'HEVC' | 'AV1', EncoderName> = { AVC: 'avc-software', HEVC: 'hevc-software', AV1: 'av1-software' };
+const nearestSoftware: Record<'AVC' | 'HEVC' | 'AV1', EncoderName> = {
+  AVC: 'avc-software',
+  HEVC: 'hevc-software',
+  AV1: 'av1-software',
+};
 export function encodableRecipe(recipe: Recipe): Recipe {
   const { place, standard } = encoderFacts[recipe.encode.encoder];
   return place === 'software' ? recipe : withEncoder(recipe, nearestSoftware[standard as 'AVC' | 'HEVC' | 'AV1']);
@@ -48,20 +73,40 @@ export async function makeSimulatedTake({ engine, order, context, seed }: Simula
   const all = Array.from({ length: order.dueFrames }, (_, n) => slotOf(dueUs(recipe.rate, n)));
   const code = fateCode('new');
   const first = await rollOnce(engine, {
-    ...order, recipe, game, clock: 'driven', baselineS: 0, takeId: `${order.takeId}-draft`, filePath: join(draftFolder, 'draft.mkv'), ledgerFolder: draftFolder,
+    ...order,
+    recipe,
+    game,
+    clock: 'driven',
+    baselineS: 0,
+    takeId: `${order.takeId}-draft`,
+    filePath: join(draftFolder, 'draft.mkv'),
+    ledgerFolder: draftFolder,
     plan: { fate: all.map(() => code), cause: all.map(() => 0), slot: all },
   });
   const drafted = readLedgerColumns(draftFolder);
   rmSync(draftFolder, { recursive: true, force: true });
   const forecast = forecastOf(order.recipe, context);
   const lengthS = (drafted.length * recipe.rate.den) / recipe.rate.num;
-  const parameters = { ...pathParametersOf(order.recipe, context, forecast, seed, passagesFor(order.game, lengthS)), dueFrames: drafted.length, bytes: { each: Int32Array.from(drafted.bytes, (b) => Math.max(0, b)) } };
+  const parameters = {
+    ...pathParametersOf(order.recipe, context, forecast, seed, passagesFor(order.game, lengthS)),
+    dueFrames: drafted.length,
+    bytes: { each: Int32Array.from(drafted.bytes, (b) => Math.max(0, b)) },
+  };
   const run = simulatePath(parameters);
   const alone = simulateGameAlone(withoutRecording(parameters));
   const slots = slotsOfPresents(run.presentsUs, slotOf);
   const result = await rollOnce(engine, {
-    ...order, recipe, game, clock: 'driven', baselineS: 0, dueFrames: drafted.length,
-    plan: { fate: Array.from(run.columns.fate), cause: Array.from(run.columns.cause), slot: Array.from(run.columns.sourceFrame, (frame) => (frame === NEVER ? null : (slots[frame] ?? null))) },
+    ...order,
+    recipe,
+    game,
+    clock: 'driven',
+    baselineS: 0,
+    dueFrames: drafted.length,
+    plan: {
+      fate: Array.from(run.columns.fate),
+      cause: Array.from(run.columns.cause),
+      slot: Array.from(run.columns.sourceFrame, (frame) => (frame === NEVER ? null : (slots[frame] ?? null))),
+    },
   });
   const columns = withTimesOf(readLedgerColumns(order.ledgerFolder), run.columns);
   const seconds = secondRowsOf(run, parameters);
@@ -70,7 +115,15 @@ export async function makeSimulatedTake({ engine, order, context, seed }: Simula
   return {
     ...result,
     end: first.end === 'length' ? result.end : first.end,
-    summary: summarise(columns, { rate: recipe.rate, seconds, cores: order.machine.cores, tailFrames: result.tailFrames, presented, passedOver: null, notReached: null }),
+    summary: summarise(columns, {
+      rate: recipe.rate,
+      seconds,
+      cores: order.machine.cores,
+      tailFrames: result.tailFrames,
+      presented,
+      passedOver: null,
+      notReached: null,
+    }),
     baseline: gameRun(alone),
     recorded: gameRun(run.presentsUs),
     latenessUs: null,
@@ -86,14 +139,16 @@ function slotsOfPresents(presentsUs: Float64Array, slotOf: (timeUs: number) => n
 
 function gameRun(presentsUs: Float64Array): GameRun | null {
   const times: number[] = [];
-  for (let i = 1; i < presentsUs.length; i++) if (presentsUs[i]! > 0) times.push((presentsUs[i]! - presentsUs[i - 1]!) / 1000);
+  for (let i = 1; i < presentsUs.length; i++)
+    if (presentsUs[i]! > 0) times.push((presentsUs[i]! - presentsUs[i - 1]!) / 1000);
   return times.length ? gameRunOf(times) : null;
 }
 
 /** The closed ledger of the file, with the times of the simulated path; fates agree by construction and are checked. */
 function withTimesOf(closed: LedgerColumns, simulated: LedgerColumns): LedgerColumns {
   for (let n = 0; n < closed.length; n++) {
-    if (closed.fate[n] !== simulated.fate[n]) throw new Error(`due ${n} was to be ${simulated.fate[n]} and is ${closed.fate[n]} in the file`);
+    if (closed.fate[n] !== simulated.fate[n])
+      throw new Error(`due ${n} was to be ${simulated.fate[n]} and is ${closed.fate[n]} in the file`);
   }
   const { source, picked, captured, sized, encodeIn, encodeOut, written } = simulated;
   return { ...closed, source, picked, captured, sized, encodeIn, encodeOut, written };

@@ -34,12 +34,19 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub)
   const parse = (row: typeof takes.$inferSelect): Take => takeSchema.parse(JSON.parse(row.document));
   const get = async (id: string): Promise<Take> => {
     const row = (await store.db.select().from(takes).where(eq(takes.id, id)))[0];
-    if (!row) throw problem('not-found', `There is no take "${id}". It may have been deleted; the list of takes shows those there are.`);
+    if (!row)
+      throw problem(
+        'not-found',
+        `There is no take "${id}". It may have been deleted; the list of takes shows those there are.`,
+      );
     return parse(row);
   };
   const list = async (setupId?: string): Promise<Take[]> => {
     const query = store.db.select().from(takes);
-    const rows = setupId === undefined ? await query.orderBy(desc(takes.createdAt)) : await query.where(eq(takes.setupId, setupId)).orderBy(desc(takes.createdAt));
+    const rows =
+      setupId === undefined
+        ? await query.orderBy(desc(takes.createdAt))
+        : await query.where(eq(takes.setupId, setupId)).orderBy(desc(takes.createdAt));
     return rows.map(parse);
   };
   const ledger = (id: string): LedgerColumns => {
@@ -60,7 +67,13 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub)
     ledger,
     async insert(take) {
       await store.write((db) =>
-        db.insert(takes).values({ id: take.id, setupId: take.setupId, demo: take.demo, createdAt: take.createdAt, ...columnsOf(take) }),
+        db.insert(takes).values({
+          id: take.id,
+          setupId: take.setupId,
+          demo: take.demo,
+          createdAt: take.createdAt,
+          ...columnsOf(take),
+        }),
       );
       live.dataChanged();
     },
@@ -76,12 +89,23 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub)
       return checked;
     },
     async nextNumber(setupId) {
-      const last = (await store.db.select({ number: takes.number }).from(takes).where(eq(takes.setupId, setupId)).orderBy(desc(takes.number)).limit(1))[0];
+      const last = (
+        await store.db
+          .select({ number: takes.number })
+          .from(takes)
+          .where(eq(takes.setupId, setupId))
+          .orderBy(desc(takes.number))
+          .limit(1)
+      )[0];
       return (last?.number ?? 0) + 1;
     },
     async remove(id) {
       const take = await get(id);
-      if (!endedStates.includes(take.state)) throw problem('recorder-busy', `Trial ${take.number} is still being made. Stop it first, then it can be deleted.`);
+      if (!endedStates.includes(take.state))
+        throw problem(
+          'recorder-busy',
+          `Trial ${take.number} is still being made. Stop it first, then it can be deleted.`,
+        );
       if (take.filePath) rmSync(take.filePath, { force: true });
       rmSync(folder(id), { recursive: true, force: true });
       cache.delete(id);
@@ -91,15 +115,19 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub)
     async file(id) {
       const take = await get(id);
       if (!take.filePath || !existsSync(take.filePath)) {
-        throw problem('file-missing', `The file of trial ${take.number} is not at ${take.filePath || 'its place'}. It was moved or deleted, or its drive is not plugged in; figures and ledger are still here.`);
+        throw problem(
+          'file-missing',
+          `The file of trial ${take.number} is not at ${take.filePath || 'its place'}. It was moved or deleted, or its drive is not plugged in; figures and ledger are still here.`,
+        );
       }
       return take.filePath;
     },
     async bytesOnDrive(driveId) {
-      return (await list()).filter((take) => take.driveId === driveId).reduce((sum, take) => sum + sizeOf(take.filePath), 0);
+      return (await list())
+        .filter((take) => take.driveId === driveId)
+        .reduce((sum, take) => sum + sizeOf(take.filePath), 0);
     },
   };
 }
 
 const sizeOf = (path: string): number => (path && existsSync(path) ? statSync(path).size : 0);
-

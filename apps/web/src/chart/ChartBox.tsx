@@ -5,7 +5,17 @@ import { dusk, oat, type Tokens } from '../theme/tokens';
 import { createChart, type Chart } from './echarts';
 
 /** A chart that follows its box and the scheme. `option` is built by a pure function of data and tokens. */
-export function ChartBox({ option, height, label, onReady }: { option: (tokens: Tokens) => EChartsCoreOption; height: number; label: string; onReady?: (chart: Chart) => void }) {
+export function ChartBox({
+  option,
+  height,
+  label,
+  onReady,
+}: {
+  option: (tokens: Tokens) => EChartsCoreOption;
+  height: number;
+  label: string;
+  onReady?: (chart: Chart) => void;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const chart = useRef<Chart | null>(null);
   const drawn = useRef(false);
@@ -27,10 +37,13 @@ export function ChartBox({ option, height, label, onReady }: { option: (tokens: 
   }, [onReady]);
   useEffect(() => {
     // The library cannot be asked for an option before it has one.
-    const zoom = drawn.current ? (chart.current?.getOption()['dataZoom'] as { start: number; end: number }[] | undefined)?.[0] : undefined;
+    const zoom = drawn.current
+      ? (chart.current?.getOption()['dataZoom'] as { start: number; end: number }[] | undefined)?.[0]
+      : undefined;
     drawn.current = chart.current !== null;
     chart.current?.setOption(option(tokens), { notMerge: true });
-    if (zoom && (zoom.start > 0 || zoom.end < 100)) chart.current?.dispatchAction({ type: 'dataZoom', start: zoom.start, end: zoom.end });
+    if (zoom && (zoom.start > 0 || zoom.end < 100))
+      chart.current?.dispatchAction({ type: 'dataZoom', start: zoom.start, end: zoom.end });
   }, [option, tokens]);
   return <div ref={box} role="img" aria-label={label} style={{ height, width: '100%' }} />;
 }

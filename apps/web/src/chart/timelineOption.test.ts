@@ -3,12 +3,37 @@ import { oat } from '../theme/tokens';
 import { timeLabel, timelineOption } from './timelineOption';
 
 const pyramid: Pyramid = {
-  first: 0, rowsPerBucket: 2, periodUs: 1e6 / 60, dueFrames: 8, meanMs: [16, 17, null, 16], maxMs: [17, 400, null, 17], bytes: [2500, 2500, 0, 2500], repeats: [0, 0, 0, 0],
-  captureMisses: [0, 0, 2, 0], encodeMisses: [0, 0, 0, 0], writeMisses: [0, 0, 0, 0],
+  first: 0,
+  rowsPerBucket: 2,
+  periodUs: 1e6 / 60,
+  dueFrames: 8,
+  meanMs: [16, 17, null, 16],
+  maxMs: [17, 400, null, 17],
+  bytes: [2500, 2500, 0, 2500],
+  repeats: [0, 0, 0, 0],
+  captureMisses: [0, 0, 2, 0],
+  encodeMisses: [0, 0, 0, 0],
+  writeMisses: [0, 0, 0, 0],
 };
-interface Line { id: string; data: [number, number | null][] }
-interface Marks { id: string; data: { symbol: string }[] }
-const build = () => timelineOption({ pyramid, runs: [{ atUs: 66_667, due: 4, frames: 2, fate: 'capture-miss', cause: 'picker-late' }, { atUs: 100_000, due: 6, frames: 1, fate: 'encode-miss', cause: 'queue-full' }] }, oat);
+interface Line {
+  id: string;
+  data: [number, number | null][];
+}
+interface Marks {
+  id: string;
+  data: { symbol: string }[];
+}
+const build = () =>
+  timelineOption(
+    {
+      pyramid,
+      runs: [
+        { atUs: 66_667, due: 4, frames: 2, fate: 'capture-miss', cause: 'picker-late' },
+        { atUs: 100_000, due: 6, frames: 1, fate: 'encode-miss', cause: 'queue-full' },
+      ],
+    },
+    oat,
+  );
 const series = (id: string) => (build()['series'] as Line[]).find((s) => s.id === id)!;
 
 describe('the timeline of a take', () => {
@@ -16,7 +41,11 @@ describe('the timeline of a take', () => {
     expect(series('usual').data.map((p) => p[0])).toEqual([1, 3, 5, 7].map((n) => expect.closeTo(n / 60, 6)));
     expect(series('usual').data[2]?.[1]).toBeNull();
   });
-  it('draws losses by shape, not by colour alone', () => expect((build()['series'] as Marks[]).find((s) => s.id === 'lost')?.data.map((p) => p.symbol)).toEqual(['diamond', 'triangle']));
+  it('draws losses by shape, not by colour alone', () =>
+    expect((build()['series'] as Marks[]).find((s) => s.id === 'lost')?.data.map((p) => p.symbol)).toEqual([
+      'diamond',
+      'triangle',
+    ]));
   it('carries the bits: the area of the rate is the size of the pictures', () => {
     const seconds = 2 / 60;
     const bits = series('rate').data.reduce((sum, p) => sum + (p[1] ?? 0) * 1e6 * seconds, 0);
@@ -24,7 +53,9 @@ describe('the timeline of a take', () => {
     expect(bits).toBeCloseTo(7500 * 8, 0);
   });
   it('ends the axis of frame times at four budgets, so that a stall does not flatten the rest', () => {
-    const axis = (build()['yAxis'] as { max: number; axisLabel: { formatter: (v: number) => string; customValues: number[] } }[])[0]!;
+    const axis = (
+      build()['yAxis'] as { max: number; axisLabel: { formatter: (v: number) => string; customValues: number[] } }[]
+    )[0]!;
     expect(axis.max).toBeCloseTo((4 * 1000) / 60, 3);
     expect(axis.axisLabel.customValues.map(axis.axisLabel.formatter)).toEqual(['16.7 ms', '>67 ms']);
   });

@@ -36,11 +36,25 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
   const rates = smoothRates(pyramid);
   const label = { color: tokens.soft, fontFamily: figureFont, fontSize: 12 };
   const axis = (gridIndex: number, last: boolean) => ({
-    type: 'value', gridIndex, min: 0, max: endS, axisLine: { show: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: tokens.line } },
-    axisLabel: { show: last, ...label, formatter: (value: number) => timeLabel(value, endS), showMaxLabel: false }, axisPointer: { show: true, label: { show: false }, lineStyle: { color: tokens.accentInk } },
+    type: 'value',
+    gridIndex,
+    min: 0,
+    max: endS,
+    axisLine: { show: false },
+    axisTick: { show: false },
+    splitLine: { lineStyle: { color: tokens.line } },
+    axisLabel: { show: last, ...label, formatter: (value: number) => timeLabel(value, endS), showMaxLabel: false },
+    axisPointer: { show: true, label: { show: false }, lineStyle: { color: tokens.accentInk } },
   });
   const row = (gridIndex: number, max: number, values: number[], format: (value: number) => string) => ({
-    type: 'value', gridIndex, min: 0, max, splitNumber: 1, axisLine: { show: false }, axisTick: { show: false }, splitLine: { show: false },
+    type: 'value',
+    gridIndex,
+    min: 0,
+    max,
+    splitNumber: 1,
+    axisLine: { show: false },
+    axisTick: { show: false },
+    splitLine: { show: false },
     axisLabel: { ...label, formatter: format, customValues: values },
   });
   const highest = Math.max(budgetMs, ...pyramid.maxMs.map((v) => v ?? 0));
@@ -52,10 +66,25 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
     textStyle: { fontFamily: wordFont },
     axisPointer: { link: [{ xAxisIndex: 'all' }] },
     tooltip: {
-      trigger: 'axis', confine: true, backgroundColor: tokens.card, borderColor: tokens.tick, textStyle: { color: tokens.ink, fontSize: 12 }, transitionDuration: 0,
-      formatter: (points: { seriesId?: string; axisValue: number; value: [number, number | null] }[]) => tooltipText(points, endS),
+      trigger: 'axis',
+      confine: true,
+      backgroundColor: tokens.card,
+      borderColor: tokens.tick,
+      textStyle: { color: tokens.ink, fontSize: 12 },
+      transitionDuration: 0,
+      formatter: (points: { seriesId?: string; axisValue: number; value: [number, number | null] }[]) =>
+        tooltipText(points, endS),
     },
-    dataZoom: [{ type: 'inside', xAxisIndex: [0, 1, 2], filterMode: 'none', zoomOnMouseWheel: 'ctrl', moveOnMouseMove: 'shift', minValueSpan: Math.min(endS, 12 * periodS) }],
+    dataZoom: [
+      {
+        type: 'inside',
+        xAxisIndex: [0, 1, 2],
+        filterMode: 'none',
+        zoomOnMouseWheel: 'ctrl',
+        moveOnMouseMove: 'shift',
+        minValueSpan: Math.min(endS, 12 * periodS),
+      },
+    ],
     grid: [
       { left: timelineLeftPx, right: 16, top: 8, height: 64 },
       { left: timelineLeftPx, right: 16, top: 92, height: 44 },
@@ -63,26 +92,80 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
     ],
     xAxis: [axis(0, false), axis(1, false), axis(2, true)],
     yAxis: [
-      row(0, frameTop, [budgetMs, ...(frameTop > budgetMs * 1.8 ? [frameTop] : [])], (v) => (v === frameTop && highest > frameTop ? `>${v.toFixed(0)} ms` : `${v.toFixed(1)} ms`)),
+      row(0, frameTop, [budgetMs, ...(frameTop > budgetMs * 1.8 ? [frameTop] : [])], (v) =>
+        v === frameTop && highest > frameTop ? `>${v.toFixed(0)} ms` : `${v.toFixed(1)} ms`,
+      ),
       row(1, highestRate * 1.05, [highestRate], (v) => `${formatFigure(v)} Mb/s`),
       { type: 'value', gridIndex: 2, min: 0, max: 1, show: false },
     ],
     series: [
       {
-        id: 'busiest', type: 'line', xAxisIndex: 0, yAxisIndex: 0, data: pairs(pyramid.maxMs), showSymbol: false, step: 'middle', lineStyle: { width: 0 }, areaStyle: { color: tokens.game, opacity: 0.35 },
-        markLine: { silent: true, symbol: 'none', animation: false, lineStyle: { color: tokens.ink, type: 'solid', width: 1 }, label: { show: false }, data: [{ yAxis: budgetMs }] },
+        id: 'busiest',
+        type: 'line',
+        xAxisIndex: 0,
+        yAxisIndex: 0,
+        data: pairs(pyramid.maxMs),
+        showSymbol: false,
+        step: 'middle',
+        lineStyle: { width: 0 },
+        areaStyle: { color: tokens.game, opacity: 0.35 },
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          animation: false,
+          lineStyle: { color: tokens.ink, type: 'solid', width: 1 },
+          label: { show: false },
+          data: [{ yAxis: budgetMs }],
+        },
       },
-      { id: 'usual', type: 'line', xAxisIndex: 0, yAxisIndex: 0, data: pairs(pyramid.meanMs), showSymbol: false, lineStyle: { color: tokens.game, width: 1.5 } },
-      { id: 'rate', type: 'line', xAxisIndex: 1, yAxisIndex: 1, data: rates.map((rate, i) => [at(i), rate]), showSymbol: false, step: 'middle', lineStyle: { width: 0 }, areaStyle: { color: tokens.pack, opacity: 0.6 } },
       {
-        id: 'lost', type: 'scatter', xAxisIndex: 2, yAxisIndex: 2,
+        id: 'usual',
+        type: 'line',
+        xAxisIndex: 0,
+        yAxisIndex: 0,
+        data: pairs(pyramid.meanMs),
+        showSymbol: false,
+        lineStyle: { color: tokens.game, width: 1.5 },
+      },
+      {
+        id: 'rate',
+        type: 'line',
+        xAxisIndex: 1,
+        yAxisIndex: 1,
+        data: rates.map((rate, i) => [at(i), rate]),
+        showSymbol: false,
+        step: 'middle',
+        lineStyle: { width: 0 },
+        areaStyle: { color: tokens.pack, opacity: 0.6 },
+      },
+      {
+        id: 'lost',
+        type: 'scatter',
+        xAxisIndex: 2,
+        yAxisIndex: 2,
         data: runs.map((run) => {
           const shape = shapes[run.fate] ?? { symbol: 'rect', token: 'drive' as const };
-          return { value: [run.atUs / 1e6, 0.5, run.frames], symbol: shape.symbol, itemStyle: { color: tokens[shape.token] } };
+          return {
+            value: [run.atUs / 1e6, 0.5, run.frames],
+            symbol: shape.symbol,
+            itemStyle: { color: tokens[shape.token] },
+          };
         }),
         symbolSize: 11,
-        label: { show: runs.length <= 40, position: 'right', ...label, formatter: (point: { value: [number, number, number] }) => (point.value[2] > 1 ? String(point.value[2]) : '') },
-        markLine: { silent: true, symbol: 'none', animation: false, lineStyle: { color: tokens.line, type: 'solid' }, label: { show: false }, data: [{ yAxis: 0.5 }] },
+        label: {
+          show: runs.length <= 40,
+          position: 'right',
+          ...label,
+          formatter: (point: { value: [number, number, number] }) => (point.value[2] > 1 ? String(point.value[2]) : ''),
+        },
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          animation: false,
+          lineStyle: { color: tokens.line, type: 'solid' },
+          label: { show: false },
+          data: [{ yAxis: 0.5 }],
+        },
       },
     ],
   };
@@ -102,11 +185,15 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
   }
 }
 
-function tooltipText(points: { seriesId?: string; axisValue: number; value: [number, number | null] }[], spanS: number): string {
+function tooltipText(
+  points: { seriesId?: string; axisValue: number; value: [number, number | null] }[],
+  spanS: number,
+): string {
   const value = (id: string) => points.find((p) => p.seriesId === id)?.value[1] ?? null;
   const lines = [`<b>${timeLabel(points[0]?.axisValue ?? 0, spanS)}</b>`];
   const [busiest, usual, rate] = [value('busiest'), value('usual'), value('rate')];
-  if (usual !== null && busiest !== null) lines.push(`from picture to picture ${usual.toFixed(1)} ms, at most ${busiest.toFixed(1)} ms`);
+  if (usual !== null && busiest !== null)
+    lines.push(`from picture to picture ${usual.toFixed(1)} ms, at most ${busiest.toFixed(1)} ms`);
   if (rate !== null) lines.push(`video ${formatFigure(rate)} Mb/s`);
   return lines.join('<br>');
 }

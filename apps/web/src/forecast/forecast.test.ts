@@ -24,7 +24,14 @@ describe('the worker', () => {
   const { context, recipe } = testPath();
   const seed = seedOf(testSetup.game, testSetup.id);
   const considered = { ...recipe, encode: { ...recipe.encode, quality: recipe.encode.quality - 6 } };
-  const order: OutlookOrder = { serial: 7, recipe, considered, context: { ...context, drives: [...context.drives], locks: [...context.locks] }, seed, seeds: 2 };
+  const order: OutlookOrder = {
+    serial: 7,
+    recipe,
+    considered,
+    context: { ...context, drives: [...context.drives], locks: [...context.locks] },
+    seed,
+    seeds: 2,
+  };
   it('answers with messages that fit their schemas, through structured cloning and back', () => {
     const reply = createAnswerer()(outlookOrderSchema.parse(structuredClone(order)));
     expect(outlookReplySchema.parse(structuredClone(reply))).toEqual(reply);
@@ -32,7 +39,9 @@ describe('the worker', () => {
   });
   it('gives the arrows of the core for what is considered, on the same draws', () => {
     const reply = createAnswerer()(order);
-    expect(reply.arrows).toEqual(arrowsBetween(outlookOf(recipe, context, seed, 2), outlookOf(considered, context, seed, 2)));
+    expect(reply.arrows).toEqual(
+      arrowsBetween(outlookOf(recipe, context, seed, 2), outlookOf(considered, context, seed, 2)),
+    );
     expect(reply.arrows?.find((a) => a.name === 'size')).toMatchObject({ direction: 1, good: false });
     expect(reply.arrows?.find((a) => a.name === 'picture')).toMatchObject({ direction: 1, good: true });
   });

@@ -1,5 +1,15 @@
 import { z } from 'zod';
-import { briefSchema, calibrationSchema, driveFactsSchema, fateSchema, gameRunSchema, machineSheetSchema, practiceGameSchema, recipeSchema, stationNames } from '@mellow/model';
+import {
+  briefSchema,
+  calibrationSchema,
+  driveFactsSchema,
+  fateSchema,
+  gameRunSchema,
+  machineSheetSchema,
+  practiceGameSchema,
+  recipeSchema,
+  stationNames,
+} from '@mellow/model';
 
 const contextSchema = z.object({
   game: practiceGameSchema,

@@ -4,9 +4,18 @@ import type { DriveState, MachineSheet, Setup, Take } from '@mellow/model';
 import { useDrivesQuery, useMachinesQuery } from '../store/api';
 
 /** What a setup's forecast depends on. @param trials of this setup */
-export function contextOf(setup: Setup, trials: readonly Take[], machine: MachineSheet | null, drives: readonly DriveState[]): ForecastContext {
+export function contextOf(
+  setup: Setup,
+  trials: readonly Take[],
+  machine: MachineSheet | null,
+  drives: readonly DriveState[],
+): ForecastContext {
   return {
-    game: setup.game, brief: setup.brief, machine, locks: setup.locks, start: setup.start,
+    game: setup.game,
+    brief: setup.brief,
+    machine,
+    locks: setup.locks,
+    start: setup.start,
     drives: machine?.origin === 'simulated' ? machine.drives.map(standInFacts) : drives.map(driveFactsOf),
     calibration: calibrationOf(machine ? trialsOn(machine, trials) : trials),
   };
@@ -17,7 +26,10 @@ export function useForecastContext(setup: Setup, trials: readonly Take[]): Forec
   const { data: machines } = useMachinesQuery();
   const { data: drives } = useDrivesQuery();
   return useMemo(
-    () => (machines && drives ? contextOf(setup, trials, machines.find((m) => m.id === setup.machineId) ?? null, drives) : null),
+    () =>
+      machines && drives
+        ? contextOf(setup, trials, machines.find((m) => m.id === setup.machineId) ?? null, drives)
+        : null,
     [setup, trials, machines, drives],
   );
 }
@@ -26,5 +38,11 @@ export function useForecastContext(setup: Setup, trials: readonly Take[]): Forec
 export function useHourlyBits(): (setup: Setup, trials: readonly Take[]) => number | null {
   const { data: machines } = useMachinesQuery();
   const { data: drives } = useDrivesQuery();
-  return (setup, trials) => (machines && drives ? forecastOf(setup.draft, contextOf(setup, trials, machines.find((m) => m.id === setup.machineId) ?? null, drives)).bits.value : null);
+  return (setup, trials) =>
+    machines && drives
+      ? forecastOf(
+          setup.draft,
+          contextOf(setup, trials, machines.find((m) => m.id === setup.machineId) ?? null, drives),
+        ).bits.value
+      : null;
 }

@@ -18,7 +18,12 @@ export interface ShownOutlook {
 }
 
 /** The simulated outlook of a recipe, and of one beside it that is only considered, from a worker of its own. */
-export function useOutlook(recipe: Recipe, considered: Recipe | null, context: ForecastContext | null, seed: number): ShownOutlook {
+export function useOutlook(
+  recipe: Recipe,
+  considered: Recipe | null,
+  context: ForecastContext | null,
+  seed: number,
+): ShownOutlook {
   const [shown, setShown] = useState<{ reply: OutlookReply; serial: number } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const serial = useRef(0);
@@ -52,7 +57,14 @@ export function useOutlook(recipe: Recipe, considered: Recipe | null, context: F
   }, []);
   useEffect(() => {
     if (!context) return;
-    const order: OutlookOrder = { serial: ++serial.current, recipe, considered, context: { ...context, drives: [...context.drives], locks: [...context.locks] }, seed, seeds: quickSeeds };
+    const order: OutlookOrder = {
+      serial: ++serial.current,
+      recipe,
+      considered,
+      context: { ...context, drives: [...context.drives], locks: [...context.locks] },
+      seed,
+      seeds: quickSeeds,
+    };
     closer.current = considered ? null : order;
     queue.current?.ask(order);
   }, [recipe, considered, context, seed]);

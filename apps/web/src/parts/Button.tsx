@@ -20,8 +20,24 @@ export interface ButtonProps {
   autoFocus?: boolean;
 }
 
-export function Button({ children, main, quiet, danger, disabled, busy, to, href, download, onClick, label, type = 'button', autoFocus }: ButtonProps) {
-  const className = ['button', main && 'main', quiet && 'quiet', danger && 'danger', busy && 'busy'].filter(Boolean).join(' ');
+export function Button({
+  children,
+  main,
+  quiet,
+  danger,
+  disabled,
+  busy,
+  to,
+  href,
+  download,
+  onClick,
+  label,
+  type = 'button',
+  autoFocus,
+}: ButtonProps) {
+  const className = ['button', main && 'main', quiet && 'quiet', danger && 'danger', busy && 'busy']
+    .filter(Boolean)
+    .join(' ');
   const content = (
     <>
       {busy && <span className="button-ring" aria-hidden="true" />}
@@ -37,13 +53,26 @@ export function Button({ children, main, quiet, danger, disabled, busy, to, href
   }
   if (href !== undefined) {
     return (
-      <ButtonBase component="a" href={href} {...(download ? { download: '' } : {})} className={className} aria-label={label}>
+      <ButtonBase
+        component="a"
+        href={href}
+        {...(download ? { download: '' } : {})}
+        className={className}
+        aria-label={label}
+      >
         {content}
       </ButtonBase>
     );
   }
   return (
-    <ButtonBase type={type} className={className} disabled={disabled || busy} onClick={onClick} aria-label={label} autoFocus={autoFocus}>
+    <ButtonBase
+      type={type}
+      className={className}
+      disabled={disabled || busy}
+      onClick={onClick}
+      aria-label={label}
+      autoFocus={autoFocus}
+    >
       {content}
     </ButtonBase>
   );

@@ -5,7 +5,15 @@ import { useRemoveTakeMutation } from '../store/api';
 import { Button } from './Button';
 
 /** A dialog stands only where nothing can be undone. */
-export function DeleteTakeDialog({ take, onClose, onDeleted }: { take: Take; onClose: () => void; onDeleted?: () => void }) {
+export function DeleteTakeDialog({
+  take,
+  onClose,
+  onDeleted,
+}: {
+  take: Take;
+  onClose: () => void;
+  onDeleted?: () => void;
+}) {
   const [remove, removing] = useRemoveTakeMutation();
   const act = async () => {
     const result = await remove(take.id);
@@ -15,11 +23,18 @@ export function DeleteTakeDialog({ take, onClose, onDeleted }: { take: Take; onC
   return (
     <Dialog open onClose={onClose} aria-labelledby="delete-title">
       <div className="dialog">
-        <h2 id="delete-title">Delete trial {take.number}{take.facts ? `, ${formatBytes(take.facts.bytes)}` : ''}?</h2>
+        <h2 id="delete-title">
+          Delete trial {take.number}
+          {take.facts ? `, ${formatBytes(take.facts.bytes)}` : ''}?
+        </h2>
         <p className="soft">Its file and its ledger go from the drive and cannot be brought back. The recipe stays.</p>
         <div className="dialog-actions">
-          <Button onClick={onClose} autoFocus>Leave it</Button>
-          <Button danger busy={removing.isLoading} onClick={() => void act()}>Delete trial {take.number}</Button>
+          <Button onClick={onClose} autoFocus>
+            Leave it
+          </Button>
+          <Button danger busy={removing.isLoading} onClick={() => void act()}>
+            Delete trial {take.number}
+          </Button>
         </div>
       </div>
     </Dialog>

@@ -18,7 +18,9 @@ export function FateMark({ fate, size = 12 }: { fate: Fate; size?: number }) {
       {fate === 'repeat' && <circle r="4.5" fill="none" stroke="var(--soft)" strokeWidth="1.5" />}
       {fate === 'capture-miss' && <path d="M0 -5.5l5.5 5.5l-5.5 5.5l-5.5 -5.5z" fill="var(--capture)" />}
       {fate === 'encode-miss' && <path d="M0 -5l5.300 9.500h-10.600z" fill="var(--encode)" />}
-      {(fate === 'write-miss' || fate === 'missing') && <path d="M-4.300 -4.300h8.600v8.600h-8.600z" fill="var(--drive)" />}
+      {(fate === 'write-miss' || fate === 'missing') && (
+        <path d="M-4.300 -4.300h8.600v8.600h-8.600z" fill="var(--drive)" />
+      )}
     </svg>
   );
 }

@@ -22,7 +22,15 @@ export function Gauge({ hue, load }: GaugeProps) {
   if (!load) {
     return (
       <svg className="gauge" width="100%" height="14" aria-hidden="true">
-        <rect x="0.5" y="2.5" width={`${postShare}%`} height="5" fill="none" stroke="var(--tick)" strokeDasharray="2 3" />
+        <rect
+          x="0.5"
+          y="2.5"
+          width={`${postShare}%`}
+          height="5"
+          fill="none"
+          stroke="var(--tick)"
+          strokeDasharray="2 3"
+        />
         <rect x={`${postShare}%`} y="0" width="1" height="14" fill="var(--ink)" />
       </svg>
     );
@@ -35,7 +43,13 @@ export function Gauge({ hue, load }: GaugeProps) {
       <rect x="0" y="2" width={`${postShare}%`} height="6" fill="var(--well)" />
       <rect x="0" y="4" width={`${share(load.busiest)}%`} height="2" fill={ease === 'over' ? 'var(--over)' : colour} />
       <rect x="0" y="2" width={`${share(load.usual)}%`} height="6" fill={colour} />
-      <rect x={`${share(load.busiest)}%`} y="1" width="1.5" height="8" fill={ease === 'over' ? 'var(--over)' : colour} />
+      <rect
+        x={`${share(load.busiest)}%`}
+        y="1"
+        width="1.5"
+        height="8"
+        fill={ease === 'over' ? 'var(--over)' : colour}
+      />
       {Array.from({ length: 9 }, (_, i) => (
         <rect key={i} x={`${(i * postShare) / 8}%`} y="10" width="1" height={i % 2 ? 2 : 3} fill="var(--faint)" />
       ))}

@@ -5,7 +5,17 @@ import { isTyping } from '../places/shell/useKeys';
 const holdMs = 500;
 
 /** A button that acts when it was held for half a second, by pointer or by key, so that nothing ends by a slip. */
-export function HoldButton({ children, hotkey, disabled, onHeld }: { children: ReactNode; hotkey: string; disabled?: boolean; onHeld: () => void }) {
+export function HoldButton({
+  children,
+  hotkey,
+  disabled,
+  onHeld,
+}: {
+  children: ReactNode;
+  hotkey: string;
+  disabled?: boolean;
+  onHeld: () => void;
+}) {
   const [held, setHeld] = useState(0);
   const frame = useRef(0);
   const release = useCallback(() => {
@@ -57,7 +67,16 @@ export function HoldButton({ children, hotkey, disabled, onHeld }: { children: R
     >
       <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true">
         <circle cx="8" cy="8" r="7" fill="none" stroke="currentColor" strokeOpacity="0.4" strokeWidth="1.5" />
-        <circle cx="8" cy="8" r="7" fill="none" stroke="currentColor" strokeWidth="1.5" strokeDasharray={`${held * 44} 44`} transform="rotate(-90 8 8)" />
+        <circle
+          cx="8"
+          cy="8"
+          r="7"
+          fill="none"
+          stroke="currentColor"
+          strokeWidth="1.5"
+          strokeDasharray={`${held * 44} 44`}
+          transform="rotate(-90 8 8)"
+        />
         <rect x="5.500" y="5.500" width="5" height="5" fill="currentColor" />
       </svg>
       {children} <kbd>hold {hotkey.toUpperCase()}</kbd>

@@ -3,12 +3,30 @@ import { Icon } from './Icon';
 import './Message.css';
 
 /** A message in the flow of a page: what happened, what it means, what to do. */
-export function Message({ tone, title, children, actions }: { tone: 'note' | 'loss'; title: string; children?: ReactNode; actions?: ReactNode }) {
+export function Message({
+  tone,
+  title,
+  children,
+  actions,
+}: {
+  tone: 'note' | 'loss';
+  title: string;
+  children?: ReactNode;
+  actions?: ReactNode;
+}) {
   return (
     <div className={`message ${tone}`} role={tone === 'loss' ? 'alert' : 'status'}>
-      {tone === 'loss' ? <span className="message-mark" aria-hidden="true">!</span> : <Icon name="check" />}
+      {tone === 'loss' ? (
+        <span className="message-mark" aria-hidden="true">
+          !
+        </span>
+      ) : (
+        <Icon name="check" />
+      )}
       <div>
-        <p><b>{title}</b></p>
+        <p>
+          <b>{title}</b>
+        </p>
         {children && <div className="soft">{children}</div>}
       </div>
       {actions && <div className="message-actions">{actions}</div>}
@@ -27,7 +45,9 @@ export function EmptyPlace({ title, children, action }: { title: string; childre
         ))}
       </svg>
       <div className="empty-place-words">
-        <p><b>{title}</b> <span className="soft">{children}</span></p>
+        <p>
+          <b>{title}</b> <span className="soft">{children}</span>
+        </p>
         {action}
       </div>
     </div>

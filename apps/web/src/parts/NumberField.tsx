@@ -83,7 +83,14 @@ export function TypedField<T>({ label, text, unit, numeric, wide, parse, onChang
       {problem && (
         <span className="field-problem small over" id={id} role="alert">
           {problem}{' '}
-          <button type="button" className="link small" onClick={() => { setTyped(text); setProblem(null); }}>
+          <button
+            type="button"
+            className="link small"
+            onClick={() => {
+              setTyped(text);
+              setProblem(null);
+            }}
+          >
             Put back {text}
           </button>
         </span>

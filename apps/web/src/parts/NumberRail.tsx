@@ -26,7 +26,23 @@ export interface NumberRailProps {
 }
 
 /** A number on a rail with a bead, and the same number typed. The bead tells its value only when it is let go. */
-export function NumberRail({ label, hue, value, min, max, step = 1, unit, start, marks, logarithmic, quiet, format = String, onChange, onConsider, bare }: NumberRailProps) {
+export function NumberRail({
+  label,
+  hue,
+  value,
+  min,
+  max,
+  step = 1,
+  unit,
+  start,
+  marks,
+  logarithmic,
+  quiet,
+  format = String,
+  onChange,
+  onConsider,
+  bare,
+}: NumberRailProps) {
   const [dragged, setDragged] = useState<number | null>(null);
   const [looked, setLooked] = useState<number | null>(null);
   const line = useRef<HTMLDivElement>(null);
@@ -44,13 +60,24 @@ export function NumberRail({ label, hue, value, min, max, step = 1, unit, start,
     const box = line.current?.getBoundingClientRect();
     if (!box || dragged !== null || event.buttons) return;
     const along = (event.clientX - box.left - railInset) / (box.width - 2 * railInset);
-    consider(along < 0 || along > 1 || event.clientY > box.top + railHeight ? null : back(roundTo(place(min) + along * (place(max) - place(min)), logarithmic ? 1e-9 : step)));
+    consider(
+      along < 0 || along > 1 || event.clientY > box.top + railHeight
+        ? null
+        : back(roundTo(place(min) + along * (place(max) - place(min)), logarithmic ? 1e-9 : step)),
+    );
   };
   const share = (n: number) => (place(n) - place(min)) / (place(max) - place(min));
   return (
     <div className={`number-rail hue-${hue}${quiet ? ' quiet' : ''}`}>
-      {!bare && <NumberField label={label} value={shown} min={min} max={max} step={step} unit={unit} onChange={onChange} />}
-      <div className="number-rail-line" ref={line} onPointerMove={onConsider ? under : undefined} onPointerLeave={() => dragged === null && consider(null)}>
+      {!bare && (
+        <NumberField label={label} value={shown} min={min} max={max} step={step} unit={unit} onChange={onChange} />
+      )}
+      <div
+        className="number-rail-line"
+        ref={line}
+        onPointerMove={onConsider ? under : undefined}
+        onPointerLeave={() => dragged === null && consider(null)}
+      >
         <Slider
           aria-label={label}
           value={place(shown)}
@@ -59,11 +86,21 @@ export function NumberRail({ label, hue, value, min, max, step = 1, unit, start,
           step={logarithmic ? (place(max) - place(min)) / 100 : step}
           marks={marks.map((n) => ({ value: place(n), label: format(n) }))}
           getAriaValueText={() => `${format(shown)}${unit ? ` ${unit}` : ''}`}
-          onChange={(_, next) => { setDragged(back(next)); consider(back(next)); }}
-          onChangeCommitted={(_, next) => { consider(null); onChange(back(next)); }}
+          onChange={(_, next) => {
+            setDragged(back(next));
+            consider(back(next));
+          }}
+          onChangeCommitted={(_, next) => {
+            consider(null);
+            onChange(back(next));
+          }}
         />
-        {looked !== null && dragged === null && <i className="number-rail-ghost" style={{ left: railPlace(share(looked)) }} />}
-        {start !== undefined && start >= min && start <= max && <i className="number-rail-start" style={{ left: railPlace(share(start)) }} title="start for this brief" />}
+        {looked !== null && dragged === null && (
+          <i className="number-rail-ghost" style={{ left: railPlace(share(looked)) }} />
+        )}
+        {start !== undefined && start >= min && start <= max && (
+          <i className="number-rail-start" style={{ left: railPlace(share(start)) }} title="start for this brief" />
+        )}
         {quiet && <p className="small soft">{quiet}</p>}
       </div>
     </div>

@@ -5,11 +5,23 @@ import type { Figure } from '@mellow/model';
 import './Origin.css';
 
 /** A figure that tells where it comes from, and its range, when it is pointed at or focused. */
-export function Origin({ origin, from, range, children }: { origin: Figure['origin']; from: string; range?: string | undefined; children: ReactNode }) {
+export function Origin({
+  origin,
+  from,
+  range,
+  children,
+}: {
+  origin: Figure['origin'];
+  from: string;
+  range?: string | undefined;
+  children: ReactNode;
+}) {
   const text = `${originText({ origin, from })}${range ? `. Range ${range}` : ''}`;
   return (
     <Tooltip title={text} describeChild>
-      <span className={`origin ${origin}`} tabIndex={0}>{children}</span>
+      <span className={`origin ${origin}`} tabIndex={0}>
+        {children}
+      </span>
     </Tooltip>
   );
 }

@@ -10,7 +10,12 @@ export function Profile({ loads, width = 84 }: { loads: LedgerSummary['loads'] |
     return load ? `${name} ${Math.round((load.busiestMs / load.budgetMs) * 100)} %` : `${name} not known`;
   });
   return (
-    <svg width={width} height={height + 6} role="img" aria-label={`Busiest 1 % against the budget: ${words.join(', ')}`}>
+    <svg
+      width={width}
+      height={height + 6}
+      role="img"
+      aria-label={`Busiest 1 % against the budget: ${words.join(', ')}`}
+    >
       {stationNames.map((name, i) => {
         const load = loads?.[name];
         const share = load ? load.busiestMs / load.budgetMs : 0;
@@ -19,7 +24,15 @@ export function Profile({ loads, width = 84 }: { loads: LedgerSummary['loads'] |
         return (
           <g key={name}>
             <rect x={i * step + 2} y={line} width={step - 4} height={full} fill="var(--well)" />
-            {load && <rect x={i * step + 2} y={height - tall} width={step - 4} height={Math.max(1, tall)} fill={share > 1 ? 'var(--over)' : `var(--${name})`} />}
+            {load && (
+              <rect
+                x={i * step + 2}
+                y={height - tall}
+                width={step - 4}
+                height={Math.max(1, tall)}
+                fill={share > 1 ? 'var(--over)' : `var(--${name})`}
+              />
+            )}
           </g>
         );
       })}

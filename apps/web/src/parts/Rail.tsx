@@ -33,7 +33,16 @@ const steps: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: 
  * Rail and bead: a choice among few, with the meaning of a group of radio buttons. Arrow keys move along it without choosing,
  * so that what a value would change can be read first; space or Enter chooses.
  */
-export function Rail<T extends string>({ label, hue, choices, value, start, quiet, onChange, onConsider }: RailProps<T>) {
+export function Rail<T extends string>({
+  label,
+  hue,
+  choices,
+  value,
+  start,
+  quiet,
+  onChange,
+  onConsider,
+}: RailProps<T>) {
   const [looked, setLooked] = useState<T | null>(null);
   const consider = (next: T | null) => {
     const shown = next === value ? null : next;
@@ -51,10 +60,37 @@ export function Rail<T extends string>({ label, hue, choices, value, start, quie
   };
   return (
     <div className={`rail-box hue-${hue}`}>
-      <RadioGroup row aria-label={quiet ? `${label}, no effect now: ${quiet}` : label} value={value ?? ''} onChange={(_, next) => { consider(null); onChange(next as T); }} onKeyDown={onKeyDown} onBlur={() => consider(null)} onMouseLeave={() => consider(null)} className={`rail${quiet ? ' quiet' : ''}`}>
+      <RadioGroup
+        row
+        aria-label={quiet ? `${label}, no effect now: ${quiet}` : label}
+        value={value ?? ''}
+        onChange={(_, next) => {
+          consider(null);
+          onChange(next as T);
+        }}
+        onKeyDown={onKeyDown}
+        onBlur={() => consider(null)}
+        onMouseLeave={() => consider(null)}
+        className={`rail${quiet ? ' quiet' : ''}`}
+      >
         {choices.map((choice) => (
-          <label key={choice.value} className={`rail-stop${choice.value === value ? ' on' : ''}${choice.value === looked && onConsider ? ' ghost' : ''}${choice.unreachable ? ' no' : ''}`} title={choice.unreachable} onMouseEnter={choice.unreachable ? undefined : () => consider(choice.value)}>
-            <Radio value={choice.value} disabled={choice.unreachable !== undefined} className="rail-radio" slotProps={{ input: { onFocus: () => consider(choice.value), 'aria-label': choice.hint ? `${choice.label}, ${choice.hint}` : choice.label } }} />
+          <label
+            key={choice.value}
+            className={`rail-stop${choice.value === value ? ' on' : ''}${choice.value === looked && onConsider ? ' ghost' : ''}${choice.unreachable ? ' no' : ''}`}
+            title={choice.unreachable}
+            onMouseEnter={choice.unreachable ? undefined : () => consider(choice.value)}
+          >
+            <Radio
+              value={choice.value}
+              disabled={choice.unreachable !== undefined}
+              className="rail-radio"
+              slotProps={{
+                input: {
+                  onFocus: () => consider(choice.value),
+                  'aria-label': choice.hint ? `${choice.label}, ${choice.hint}` : choice.label,
+                },
+              }}
+            />
             <b>{choice.label}</b>
             {choice.hint && <span className="rail-hint">{choice.hint}</span>}
             {choice.value === start && <i className="rail-start" title="start for this brief" />}

@@ -6,7 +6,13 @@ import { Origin } from './Origin';
 import './Ribbon.css';
 
 export const stationWords: Record<PathPlaceName, string> = {
-  game: 'Game', capture: 'Capture', size: 'Size', encode: 'Encode', pack: 'Pack', drive: 'Drive', sound: 'Sound',
+  game: 'Game',
+  capture: 'Capture',
+  size: 'Size',
+  encode: 'Encode',
+  pack: 'Pack',
+  drive: 'Drive',
+  sound: 'Sound',
 };
 
 export interface RibbonStation {
@@ -40,17 +46,33 @@ export function Ribbon({ stations, sound, selected, onSelect, flowing, outcome }
         <i className="ribbon-sound-line" />
       </div>
       {stationNames.map((name) => (
-        <StationColumn key={name} name={name} station={stations[name]} selected={selected === name} onSelect={onSelect} />
+        <StationColumn
+          key={name}
+          name={name}
+          station={stations[name]}
+          selected={selected === name}
+          onSelect={onSelect}
+        />
       ))}
       <div className="ribbon-outcome">{outcome}</div>
     </section>
   );
 }
 
-function StationButton({ name, selected, onSelect }: { name: PathPlaceName; selected: boolean; onSelect: RibbonProps['onSelect'] }) {
+function StationButton({
+  name,
+  selected,
+  onSelect,
+}: {
+  name: PathPlaceName;
+  selected: boolean;
+  onSelect: RibbonProps['onSelect'];
+}) {
   const face = (
     <>
-      <span className="station-disc"><Icon name={name} size={14} /></span>
+      <span className="station-disc">
+        <Icon name={name} size={14} />
+      </span>
       <b>{stationWords[name]}</b>
     </>
   );
@@ -62,27 +84,62 @@ function StationButton({ name, selected, onSelect }: { name: PathPlaceName; sele
   );
 }
 
-function StationColumn({ name, station, selected, onSelect }: { name: Station; station: RibbonStation; selected: boolean; onSelect: RibbonProps['onSelect'] }) {
+function StationColumn({
+  name,
+  station,
+  selected,
+  onSelect,
+}: {
+  name: Station;
+  station: RibbonStation;
+  selected: boolean;
+  onSelect: RibbonProps['onSelect'];
+}) {
   const { load } = station;
   return (
-    <div className={`station hue-${name}${selected ? ' chosen' : ''}`} onClick={onSelect ? () => onSelect(name) : undefined} data-station={name}>
+    <div
+      className={`station hue-${name}${selected ? ' chosen' : ''}`}
+      onClick={onSelect ? () => onSelect(name) : undefined}
+      data-station={name}
+    >
       {selected && (
         <>
-          <svg className="foot left" viewBox="0 0 12 12" aria-hidden="true"><path d="M0 12A12 12 0 0 0 12 0V13H0Z" stroke="none" /><path d="M0 11.500A11.500 11.500 0 0 0 11.500 0" fill="none" /></svg>
-          <svg className="foot right" viewBox="0 0 12 12" aria-hidden="true"><path d="M12 12A12 12 0 0 1 0 0V13H12Z" stroke="none" /><path d="M12 11.500A11.500 11.500 0 0 1 .5 0" fill="none" /></svg>
+          <svg className="foot left" viewBox="0 0 12 12" aria-hidden="true">
+            <path d="M0 12A12 12 0 0 0 12 0V13H0Z" stroke="none" />
+            <path d="M0 11.500A11.500 11.500 0 0 0 11.500 0" fill="none" />
+          </svg>
+          <svg className="foot right" viewBox="0 0 12 12" aria-hidden="true">
+            <path d="M12 12A12 12 0 0 1 0 0V13H12Z" stroke="none" />
+            <path d="M12 11.500A11.500 11.500 0 0 1 .5 0" fill="none" />
+          </svg>
         </>
       )}
       <div className="station-line">
         <StationButton name={name} selected={selected} onSelect={onSelect} />
         <i className="station-flow" />
-        {name === 'drive' && <svg className="station-end" width="8" height="12" viewBox="0 0 8 12" aria-hidden="true"><path d="M1 1l6 5-6 5" fill="none" stroke="var(--tick)" strokeWidth="1.5" strokeLinejoin="round" /></svg>}
+        {name === 'drive' && (
+          <svg className="station-end" width="8" height="12" viewBox="0 0 8 12" aria-hidden="true">
+            <path d="M1 1l6 5-6 5" fill="none" stroke="var(--tick)" strokeWidth="1.5" strokeLinejoin="round" />
+          </svg>
+        )}
       </div>
       <p className="station-what">{station.what}</p>
       <Gauge hue={name} load={load} />
       <p className="station-load">
         {load ? (
           <>
-            <span><span className="n station-figure">{station.origin ? <Origin {...station.origin}>{load.busiest.toFixed(1)}</Origin> : load.busiest.toFixed(1)}</span> <span className="soft small">of {load.budget.toFixed(load.budget >= 100 ? 0 : 1)} {station.unit}</span></span>
+            <span>
+              <span className="n station-figure">
+                {station.origin ? (
+                  <Origin {...station.origin}>{load.busiest.toFixed(1)}</Origin>
+                ) : (
+                  load.busiest.toFixed(1)
+                )}
+              </span>{' '}
+              <span className="soft small">
+                of {load.budget.toFixed(load.budget >= 100 ? 0 : 1)} {station.unit}
+              </span>
+            </span>
             <EaseWord ease={easeOf(load.busiest, load.budget)} />
           </>
         ) : (

@@ -10,17 +10,40 @@ const railWidth = 426;
 function placeRail(): HTMLElement {
   const line = document.querySelector<HTMLElement>('.number-rail-line');
   if (!line) throw new Error('no rail');
-  line.getBoundingClientRect = () => ({ left: 0, top: 0, width: railWidth, height: 40, right: railWidth, bottom: 40, x: 0, y: 0, toJSON: () => ({}) });
+  line.getBoundingClientRect = () => ({
+    left: 0,
+    top: 0,
+    width: railWidth,
+    height: 40,
+    right: railWidth,
+    bottom: 40,
+    x: 0,
+    y: 0,
+    toJSON: () => ({}),
+  });
   return line;
 }
 // The page environment knows no pointer events with a place; a mouse event of that name has one.
-const pointAt = (line: HTMLElement, x: number, y = 10) => fireEvent(line, new MouseEvent('pointermove', { bubbles: true, clientX: x, clientY: y }));
+const pointAt = (line: HTMLElement, x: number, y = 10) =>
+  fireEvent(line, new MouseEvent('pointermove', { bubbles: true, clientX: x, clientY: y }));
 
 describe('a number on a rail', () => {
   const show = (part: Partial<Parameters<typeof NumberRail>[0]> = {}) => {
     const looked: (number | null)[] = [];
     const chosen: number[] = [];
-    render(<NumberRail label="Quality" hue="encode" value={20} min={0} max={40} marks={[0, 20, 40]} onChange={(v) => chosen.push(v)} onConsider={(v) => looked.push(v)} {...part} />);
+    render(
+      <NumberRail
+        label="Quality"
+        hue="encode"
+        value={20}
+        min={0}
+        max={40}
+        marks={[0, 20, 40]}
+        onChange={(v) => chosen.push(v)}
+        onConsider={(v) => looked.push(v)}
+        {...part}
+      />,
+    );
     return { looked, chosen, line: placeRail() };
   };
   it('tells the value under the pointer before it is chosen, and that it is none any more', () => {
@@ -66,14 +89,34 @@ describe('a number on a rail', () => {
 describe('words changed in place', () => {
   it('open a list of what they may be', async () => {
     const chosen: string[] = [];
-    render(<WordMenu label="Motion" word="not known" open value="unknown" choices={[{ value: 'calm', label: 'calm' }, { value: 'unknown', label: 'I do not know' }]} onChange={(v) => chosen.push(v)} />);
+    render(
+      <WordMenu
+        label="Motion"
+        word="not known"
+        open
+        value="unknown"
+        choices={[
+          { value: 'calm', label: 'calm' },
+          { value: 'unknown', label: 'I do not know' },
+        ]}
+        onChange={(v) => chosen.push(v)}
+      />,
+    );
     await userEvent.click(screen.getByRole('button', { name: 'Motion: not known. Change it' }));
     expect(screen.getByRole('menuitem', { name: 'I do not know' })).toHaveClass('Mui-selected');
     await userEvent.click(screen.getByRole('menuitem', { name: 'calm' }));
     expect(chosen).toEqual(['calm']);
   });
   it('or an editor of their own, which closes itself', async () => {
-    render(<WordEditor label="Title" word="Paper Comets">{(close) => <button type="button" onClick={close}>Done</button>}</WordEditor>);
+    render(
+      <WordEditor label="Title" word="Paper Comets">
+        {(close) => (
+          <button type="button" onClick={close}>
+            Done
+          </button>
+        )}
+      </WordEditor>,
+    );
     await userEvent.click(screen.getByRole('button', { name: 'Title: Paper Comets. Change it' }));
     await userEvent.click(screen.getByRole('button', { name: 'Done' }));
     expect(await screen.findByRole('button', { name: 'Title: Paper Comets. Change it' })).toBeVisible();
@@ -82,14 +125,22 @@ describe('words changed in place', () => {
 
 describe('a figure', () => {
   it('tells where it comes from and its range, once, to pointer and keyboard', async () => {
-    render(<Origin origin="measured" from="measured in trial 4" range="3.9 to 4.4 ms">4.1</Origin>);
+    render(
+      <Origin origin="measured" from="measured in trial 4" range="3.9 to 4.4 ms">
+        4.1
+      </Origin>,
+    );
     const figure = screen.getByText('4.1');
     expect(figure).toHaveAttribute('tabindex', '0');
     await userEvent.hover(figure);
     expect(await screen.findByRole('tooltip')).toHaveTextContent('measured in trial 4. Range 3.9 to 4.4 ms');
   });
   it('names the kind of its origin where the source does not', async () => {
-    render(<Origin origin="typical" from="for such a scene">7.2</Origin>);
+    render(
+      <Origin origin="typical" from="for such a scene">
+        7.2
+      </Origin>,
+    );
     await userEvent.hover(screen.getByText('7.2'));
     expect(await screen.findByRole('tooltip')).toHaveTextContent('typical: for such a scene');
   });

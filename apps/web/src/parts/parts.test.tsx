@@ -9,7 +9,23 @@ import { Rail } from './Rail';
 describe('the rail', () => {
   function Tried({ onChange }: { onChange: (value: string) => void }) {
     const [value, setValue] = useState('light');
-    return <Rail label="Effort" hue="encode" value={value} start="light" choices={[{ value: 'light', label: 'light' }, { value: 'middle', label: 'middle' }, { value: 'av1', label: 'AV1', unreachable: 'not in this PC' }]} onChange={(v) => { setValue(v); onChange(v); }} />;
+    return (
+      <Rail
+        label="Effort"
+        hue="encode"
+        value={value}
+        start="light"
+        choices={[
+          { value: 'light', label: 'light' },
+          { value: 'middle', label: 'middle' },
+          { value: 'av1', label: 'AV1', unreachable: 'not in this PC' },
+        ]}
+        onChange={(v) => {
+          setValue(v);
+          onChange(v);
+        }}
+      />
+    );
   }
   it('is a group of radio buttons: arrows move along it, space chooses, an unreachable choice gives its reason', async () => {
     const seen: string[] = [];
@@ -26,7 +42,16 @@ describe('the rail', () => {
     expect(screen.getByTitle('not in this PC')).toBeInTheDocument();
   });
   it('says why it has no effect, and stays reachable', () => {
-    render(<Rail label="Filter" hue="size" value="lanczos" quiet="nothing is scaled" choices={[{ value: 'lanczos', label: 'crisp', hint: 'Lanczos' }]} onChange={() => {}} />);
+    render(
+      <Rail
+        label="Filter"
+        hue="size"
+        value="lanczos"
+        quiet="nothing is scaled"
+        choices={[{ value: 'lanczos', label: 'crisp', hint: 'Lanczos' }]}
+        onChange={() => {}}
+      />,
+    );
     expect(screen.getByText('nothing is scaled')).toBeInTheDocument();
     expect(screen.getByRole('radio', { name: 'crisp, Lanczos' })).toBeEnabled();
   });
@@ -35,7 +60,9 @@ describe('the rail', () => {
 describe('a typed number', () => {
   it('is taken on Enter, refused with a reason, and put back', async () => {
     const seen: number[] = [];
-    render(<NumberField label="Bitrate" value={9000} min={500} max={20_000} unit="kb/s" onChange={(v) => seen.push(v)} />);
+    render(
+      <NumberField label="Bitrate" value={9000} min={500} max={20_000} unit="kb/s" onChange={(v) => seen.push(v)} />,
+    );
     const field = screen.getByRole('textbox', { name: 'Bitrate' });
     await userEvent.clear(field);
     await userEvent.type(field, '90{Enter}');
@@ -55,7 +82,12 @@ describe('a typed number', () => {
 
 describe('the gauge', () => {
   it('is decided by the busiest 1 %: easy under 80 %, near to 100 %, over above', () => {
-    expect([easeOf(13.2, 16.7), easeOf(13.4, 16.7), easeOf(16.7, 16.7), easeOf(16.8, 16.7)]).toEqual(['easy', 'near', 'near', 'over']);
+    expect([easeOf(13.2, 16.7), easeOf(13.4, 16.7), easeOf(16.7, 16.7), easeOf(16.8, 16.7)]).toEqual([
+      'easy',
+      'near',
+      'near',
+      'over',
+    ]);
     render(<EaseWord ease="over" />);
     expect(screen.getByText('over')).toBeInTheDocument();
   });
@@ -64,7 +96,11 @@ describe('the gauge', () => {
 describe('the held button', () => {
   it('does nothing when it is only clicked', async () => {
     let held = 0;
-    render(<HoldButton hotkey="s" onHeld={() => held++}>Stop</HoldButton>);
+    render(
+      <HoldButton hotkey="s" onHeld={() => held++}>
+        Stop
+      </HoldButton>,
+    );
     await userEvent.click(screen.getByRole('button', { name: /Stop/ }));
     expect(held).toBe(0);
     await userEvent.pointer({ keys: '[MouseLeft>]', target: screen.getByRole('button', { name: /Stop/ }) });

@@ -33,7 +33,10 @@ interface Around {
 }
 
 /** A place within a setup, with a store that has what the server would answer. */
-async function show(place: ReactElement, { setup = testSetup, trials = [], machines = [testMachine, kestrel, wren] }: Around = {}): Promise<AppStore> {
+async function show(
+  place: ReactElement,
+  { setup = testSetup, trials = [], machines = [testMachine, kestrel, wren] }: Around = {},
+): Promise<AppStore> {
   const store = createStore();
   await store.dispatch(api.util.upsertQueryData('machines', undefined, machines));
   await store.dispatch(api.util.upsertQueryData('drives', undefined, [testDrive]));
@@ -41,7 +44,16 @@ async function show(place: ReactElement, { setup = testSetup, trials = [], machi
   await store.dispatch(api.util.upsertQueryData('takes', undefined, trials));
   const tools = document.createElement('div');
   document.body.append(tools);
-  const router = createMemoryRouter([{ path: '/setups/s', element: <Outlet context={{ setup, trials, tools }} />, children: [{ path: '*', element: place }] }], { initialEntries: ['/setups/s/here'] });
+  const router = createMemoryRouter(
+    [
+      {
+        path: '/setups/s',
+        element: <Outlet context={{ setup, trials, tools }} />,
+        children: [{ path: '*', element: place }],
+      },
+    ],
+    { initialEntries: ['/setups/s/here'] },
+  );
   render(
     <Provider store={store}>
       <RouterProvider router={router} />
@@ -52,21 +64,48 @@ async function show(place: ReactElement, { setup = testSetup, trials = [], machi
 
 /** A finished trial of the recipe; only what the places look at. */
 const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
-  id: 't1', setupId: 's', number: 1, kind: 'trial', state: 'closed', end: 'length', endText: null, recipeVersion: 1, recipe, game: testSetup.game,
-  machine: { name: 'this PC', cores: 8, processor: 'p', memoryBytes: 1e9, system: 's', origin: 'measured' }, demo: false, clock: 'real', lengthS: 10, createdAt: '2026-11-25T10:00:00Z',
-  driveId: 'footage', fileName: 'x.mkv', filePath: '/x.mkv', facts: null, summary: null, playCost: null, verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
-  prediction: null, rewrappedPath: '', fileOffsetUs: 0, tailFrames: 0, ...change,
+  id: 't1',
+  setupId: 's',
+  number: 1,
+  kind: 'trial',
+  state: 'closed',
+  end: 'length',
+  endText: null,
+  recipeVersion: 1,
+  recipe,
+  game: testSetup.game,
+  machine: { name: 'this PC', cores: 8, processor: 'p', memoryBytes: 1e9, system: 's', origin: 'measured' },
+  demo: false,
+  clock: 'real',
+  lengthS: 10,
+  createdAt: '2026-11-25T10:00:00Z',
+  driveId: 'footage',
+  fileName: 'x.mkv',
+  filePath: '/x.mkv',
+  facts: null,
+  summary: null,
+  playCost: null,
+  verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
+  prediction: null,
+  rewrappedPath: '',
+  fileOffsetUs: 0,
+  tailFrames: 0,
+  ...change,
 });
 
 describe('Brief', () => {
   it('stands as one sentence with words to change, and shows what follows station by station', async () => {
     await show(<BriefPlace />);
-    expect(screen.getByRole('heading', { level: 1 })).toHaveAccessibleName('Long play of Paper Comets on this PC for a video site');
+    expect(screen.getByRole('heading', { level: 1 })).toHaveAccessibleName(
+      'Long play of Paper Comets on this PC for a video site',
+    );
     const follows = within(screen.getByRole('region', { name: 'What follows' }));
     const headings = follows.getAllByRole('heading', { level: 3 }).map((h) => h.textContent);
     expect(headings).toHaveLength(7);
     expect(headings[1]).toMatch(/^Straight from the game, 60 fps/);
-    expect(follows.getByText('For long sessions 20; 18 would be about a quarter larger.', { exact: false })).toBeInTheDocument();
+    expect(
+      follows.getByText('For long sessions 20; 18 would be about a quarter larger.', { exact: false }),
+    ).toBeInTheDocument();
   });
   it('marks each value with the answer it follows from', async () => {
     await show(<BriefPlace />);
@@ -75,7 +114,10 @@ describe('Brief', () => {
     expect(follows.getAllByTitle('follows from answer 4').length).toBeGreaterThan(0);
   });
   it('lets changed values wait as a start, and says by what the recipe differs', async () => {
-    await show(<BriefPlace />, { setup: { ...testSetup, draft: { ...testRecipe, encode: { ...testRecipe.encode, quality: 26 } } }, trials: [trialOf(testRecipe)] });
+    await show(<BriefPlace />, {
+      setup: { ...testSetup, draft: { ...testRecipe, encode: { ...testRecipe.encode, quality: 26 } } },
+      trials: [trialOf(testRecipe)],
+    });
     expect(screen.getByText(/Your recipe differs: quality 26 to 20/)).toBeInTheDocument();
     expect(screen.getByText(/1 trial since/)).toBeInTheDocument();
     expect(screen.getByRole('button', { name: 'Use these values' })).toBeEnabled();
@@ -97,7 +139,8 @@ describe('Path', () => {
   it('shows every station with its choice and load, the file, and the next step', async () => {
     await show(<PathPlace />);
     const ribbon = within(screen.getByRole('region', { name: 'Frame path' }));
-    for (const name of ['Game', 'Capture', 'Size', 'Encode', 'Pack', 'Drive', 'Sound']) expect(ribbon.getByRole('button', { name })).toBeInTheDocument();
+    for (const name of ['Game', 'Capture', 'Size', 'Encode', 'Pack', 'Drive', 'Sound'])
+      expect(ribbon.getByRole('button', { name })).toBeInTheDocument();
     expect(ribbon.getByText('AVC in software, lightest effort, quality 20')).toBeInTheDocument();
     expect(ribbon.getByText(/per hour/)).toBeInTheDocument();
     expect(screen.getByRole('region', { name: 'The next ten seconds' })).toBeInTheDocument();
@@ -112,7 +155,10 @@ describe('Path', () => {
   });
   it('names the draft: first, a number, an earlier one, or what changed since', async () => {
     const better = { ...testRecipe, encode: { ...testRecipe.encode, quality: 18 } };
-    const versions = [{ number: 1, recipe: testRecipe, createdAt: '' }, { number: 2, recipe: better, createdAt: '' }];
+    const versions = [
+      { number: 1, recipe: testRecipe, createdAt: '' },
+      { number: 2, recipe: better, createdAt: '' },
+    ];
     await show(<PathPlace />);
     expect(screen.getByText('First recipe, not tried yet')).toBeInTheDocument();
     await show(<PathPlace />, { setup: { ...testSetup, draft: better, versions } });
@@ -127,8 +173,20 @@ describe('Path', () => {
     expect(screen.getByText('Nothing has to change: trial 1 lost nothing that counts')).toBeInTheDocument();
   });
   it('sends to a trial whose finding asks for a change', async () => {
-    const finding = { id: 'x', tone: 'loss' as const, station: 'encode' as const, title: 'The encoder is too slow', text: '', change: 'Take a lighter effort.', atUs: null };
-    await show(<PathPlace />, { trials: [trialOf(testRecipe, { verdict: { mark: 'look', sentence: 'Look again.', facts: [], findings: [finding] } })] });
+    const finding = {
+      id: 'x',
+      tone: 'loss' as const,
+      station: 'encode' as const,
+      title: 'The encoder is too slow',
+      text: '',
+      change: 'Take a lighter effort.',
+      atUs: null,
+    };
+    await show(<PathPlace />, {
+      trials: [
+        trialOf(testRecipe, { verdict: { mark: 'look', sentence: 'Look again.', facts: [], findings: [finding] } }),
+      ],
+    });
     expect(screen.getByRole('heading', { name: 'Next: take a lighter effort' })).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'See trial 1' })).toHaveAttribute('href', '/takes/t1');
   });
@@ -153,13 +211,27 @@ describe('Path', () => {
 describe('the recipe card', () => {
   const bringIn = async (name: string, text: string) =>
     // The page environment of the tests has files without their text.
-    act(async () => userEvent.upload(screen.getByLabelText('Card to bring in'), Object.assign(new File([text], name, { type: 'application/json' }), { text: async () => text })));
+    act(async () =>
+      userEvent.upload(
+        screen.getByLabelText('Card to bring in'),
+        Object.assign(new File([text], name, { type: 'application/json' }), { text: async () => text }),
+      ),
+    );
   const card = () => {
     const { context } = testPath();
-    return recipeCardOf({ name: 'Theirs', madeAt: '2026-11-25T00:00:00Z', recipe: { ...testRecipe, driveId: 'kestrel-barn', encode: { ...testRecipe.encode, encoder: 'av1-card' } }, context, forecast: forecastOf(testRecipe, context), reasons: [] });
+    return recipeCardOf({
+      name: 'Theirs',
+      madeAt: '2026-11-25T00:00:00Z',
+      recipe: { ...testRecipe, driveId: 'kestrel-barn', encode: { ...testRecipe.encode, encoder: 'av1-card' } },
+      context,
+      forecast: forecastOf(testRecipe, context),
+      reasons: [],
+    });
   };
   it('shows settings with reasons, and tells which were set by hand', async () => {
-    await show(<CardPlace />, { setup: { ...testSetup, draft: { ...testRecipe, encode: { ...testRecipe.encode, quality: 26 } } } });
+    await show(<CardPlace />, {
+      setup: { ...testSetup, draft: { ...testRecipe, encode: { ...testRecipe.encode, quality: 26 } } },
+    });
     expect(screen.getByRole('row', { name: /^Quality/ })).toHaveTextContent('Set by hand; the brief leads to 20.');
     expect(screen.getByRole('row', { name: /^Frame rate/ })).toHaveTextContent('60 fps');
     expect(screen.getByRole('row', { name: /^Level and codec string/ })).toHaveTextContent('avc1.');
@@ -195,7 +267,10 @@ describe('Machine', () => {
     expect(screen.getByText(/every figure here is assumed, none was measured/)).toBeInTheDocument();
     expect(screen.getByRole('heading', { name: 'Encoders, assumed' })).toBeInTheDocument();
     expect(screen.queryByRole('button', { name: /Try the encoders/ })).toBeNull();
-    expect(screen.getByRole('link', { name: /Save the machine sheet/ })).toHaveAttribute('href', '/api/machines/kestrel/sheet');
+    expect(screen.getByRole('link', { name: /Save the machine sheet/ })).toHaveAttribute(
+      'href',
+      '/api/machines/kestrel/sheet',
+    );
   });
   it('shows what 16:9 makes of each display', async () => {
     await show(<MachinePlace />, { machines: [{ ...testMachine, displays: kestrel.displays }] });

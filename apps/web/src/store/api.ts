@@ -1,9 +1,37 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { z } from 'zod';
 import {
-  demoStateSchema, driveSchema, driveStateSchema, logLineSchema, lossListSchema, machineSchema, machineSheetSchema, problemSchema, pyramidSchema, recipeVersionSchema, setupListSchema,
-  setupSchema, takeListSchema, takeSchema, type DemoState, type Drive, type DriveState, type LogLine, type LossRun, type Machine, type MachinePatch,
-  type MachineSheet, type NewDrive, type NewSetup, type Problem, type Pyramid, type Recipe, type RecipeVersion, type Setup, type SetupPatch, type Take,
+  demoStateSchema,
+  driveSchema,
+  driveStateSchema,
+  logLineSchema,
+  lossListSchema,
+  machineSchema,
+  machineSheetSchema,
+  problemSchema,
+  pyramidSchema,
+  recipeVersionSchema,
+  setupListSchema,
+  setupSchema,
+  takeListSchema,
+  takeSchema,
+  type DemoState,
+  type Drive,
+  type DriveState,
+  type LogLine,
+  type LossRun,
+  type Machine,
+  type MachinePatch,
+  type MachineSheet,
+  type NewDrive,
+  type NewSetup,
+  type Problem,
+  type Pyramid,
+  type Recipe,
+  type RecipeVersion,
+  type Setup,
+  type SetupPatch,
+  type Take,
 } from '@mellow/model';
 
 /** What the server has. Every answer is parsed here; inside it is trusted. */
@@ -12,20 +40,55 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: `${globalThis.location?.origin ?? ''}/api` }),
   tagTypes: ['Data'],
   endpoints: (build) => ({
-    setups: build.query<Setup[], void>({ query: () => '/setups', transformResponse: (r) => setupListSchema.parse(r), providesTags: ['Data'] }),
-    takes: build.query<Take[], void>({ query: () => '/takes', transformResponse: (r) => takeListSchema.parse(r), providesTags: ['Data'] }),
-    take: build.query<Take, string>({ query: (id) => `/takes/${id}`, transformResponse: (r) => takeSchema.parse(r), providesTags: ['Data'] }),
+    setups: build.query<Setup[], void>({
+      query: () => '/setups',
+      transformResponse: (r) => setupListSchema.parse(r),
+      providesTags: ['Data'],
+    }),
+    takes: build.query<Take[], void>({
+      query: () => '/takes',
+      transformResponse: (r) => takeListSchema.parse(r),
+      providesTags: ['Data'],
+    }),
+    take: build.query<Take, string>({
+      query: (id) => `/takes/${id}`,
+      transformResponse: (r) => takeSchema.parse(r),
+      providesTags: ['Data'],
+    }),
     pyramid: build.query<Pyramid, { id: string; from: number; to: number | null; buckets: number }>({
-      query: ({ id, from, to, buckets }) => `/takes/${id}/pyramid?from=${from}&buckets=${buckets}${to === null ? '' : `&to=${to}`}`,
+      query: ({ id, from, to, buckets }) =>
+        `/takes/${id}/pyramid?from=${from}&buckets=${buckets}${to === null ? '' : `&to=${to}`}`,
       transformResponse: (r) => pyramidSchema.parse(r),
     }),
-    losses: build.query<{ total: number; runs: LossRun[] }, string>({ query: (id) => `/takes/${id}/losses`, transformResponse: (r) => lossListSchema.parse(r) }),
-    takeLog: build.query<LogLine[], string>({ query: (id) => `/takes/${id}/log`, transformResponse: (r) => z.array(logLineSchema).parse(r) }),
-    drives: build.query<DriveState[], void>({ query: () => '/drives', transformResponse: (r) => z.array(driveStateSchema).parse(r), providesTags: ['Data'] }),
+    losses: build.query<{ total: number; runs: LossRun[] }, string>({
+      query: (id) => `/takes/${id}/losses`,
+      transformResponse: (r) => lossListSchema.parse(r),
+    }),
+    takeLog: build.query<LogLine[], string>({
+      query: (id) => `/takes/${id}/log`,
+      transformResponse: (r) => z.array(logLineSchema).parse(r),
+    }),
+    drives: build.query<DriveState[], void>({
+      query: () => '/drives',
+      transformResponse: (r) => z.array(driveStateSchema).parse(r),
+      providesTags: ['Data'],
+    }),
     machine: build.query<Machine, void>({ query: () => '/machine', transformResponse: (r) => machineSchema.parse(r) }),
-    machines: build.query<MachineSheet[], void>({ query: () => '/machines', transformResponse: (r) => z.array(machineSheetSchema).parse(r), providesTags: ['Data'] }),
-    demo: build.query<DemoState, void>({ query: () => '/demo', transformResponse: (r) => demoStateSchema.parse(r), providesTags: ['Data'] }),
-    addSetup: build.mutation<Setup, NewSetup>({ query: (body) => ({ url: '/setups', method: 'POST', body }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
+    machines: build.query<MachineSheet[], void>({
+      query: () => '/machines',
+      transformResponse: (r) => z.array(machineSheetSchema).parse(r),
+      providesTags: ['Data'],
+    }),
+    demo: build.query<DemoState, void>({
+      query: () => '/demo',
+      transformResponse: (r) => demoStateSchema.parse(r),
+      providesTags: ['Data'],
+    }),
+    addSetup: build.mutation<Setup, NewSetup>({
+      query: (body) => ({ url: '/setups', method: 'POST', body }),
+      transformResponse: (r) => setupSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
     changeSetup: build.mutation<Setup, { id: string; patch: SetupPatch }>({
       query: ({ id, patch }) => ({ url: `/setups/${id}`, method: 'PATCH', body: patch }),
       transformResponse: (r) => setupSchema.parse(r),
@@ -34,7 +97,10 @@ export const api = createApi({
       },
       invalidatesTags: ['Data'],
     }),
-    removeSetup: build.mutation<void, string>({ query: (id) => ({ url: `/setups/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
+    removeSetup: build.mutation<void, string>({
+      query: (id) => ({ url: `/setups/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Data'],
+    }),
     setDraft: build.mutation<Setup, { id: string; recipe: Recipe }>({
       query: ({ id, recipe }) => ({ url: `/setups/${id}/draft`, method: 'PUT', body: { recipe } }),
       transformResponse: (r) => setupSchema.parse(r),
@@ -44,18 +110,59 @@ export const api = createApi({
       },
       invalidatesTags: ['Data'],
     }),
-    undoDraft: build.mutation<Setup, string>({ query: (id) => ({ url: `/setups/${id}/undo`, method: 'POST' }), transformResponse: (r) => setupSchema.parse(r), invalidatesTags: ['Data'] }),
-    keepDraft: build.mutation<RecipeVersion, string>({ query: (id) => ({ url: `/setups/${id}/keep`, method: 'POST' }), transformResponse: (r) => recipeVersionSchema.parse(r), invalidatesTags: ['Data'] }),
-    proveEncoders: build.mutation<MachineSheet, void>({ query: () => ({ url: '/machines/this/prove', method: 'POST' }), transformResponse: (r) => machineSheetSchema.parse(r), invalidatesTags: ['Data'] }),
-    changeMachine: build.mutation<MachineSheet, { id: string; patch: MachinePatch }>({ query: ({ id, patch }) => ({ url: `/machines/${id}`, method: 'PATCH', body: patch }), transformResponse: (r) => machineSheetSchema.parse(r), invalidatesTags: ['Data'] }),
-    rewrapTake: build.mutation<Take, string>({ query: (id) => ({ url: `/takes/${id}/rewrap`, method: 'POST' }), transformResponse: (r) => takeSchema.parse(r), invalidatesTags: ['Data'] }),
-    makeTrial: build.mutation<Take, { setupId: string; lengthS: number }>({ query: ({ setupId, lengthS }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body: { lengthS } }), transformResponse: (r) => takeSchema.parse(r), invalidatesTags: ['Data'] }),
+    undoDraft: build.mutation<Setup, string>({
+      query: (id) => ({ url: `/setups/${id}/undo`, method: 'POST' }),
+      transformResponse: (r) => setupSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    keepDraft: build.mutation<RecipeVersion, string>({
+      query: (id) => ({ url: `/setups/${id}/keep`, method: 'POST' }),
+      transformResponse: (r) => recipeVersionSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    proveEncoders: build.mutation<MachineSheet, void>({
+      query: () => ({ url: '/machines/this/prove', method: 'POST' }),
+      transformResponse: (r) => machineSheetSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    changeMachine: build.mutation<MachineSheet, { id: string; patch: MachinePatch }>({
+      query: ({ id, patch }) => ({ url: `/machines/${id}`, method: 'PATCH', body: patch }),
+      transformResponse: (r) => machineSheetSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    rewrapTake: build.mutation<Take, string>({
+      query: (id) => ({ url: `/takes/${id}/rewrap`, method: 'POST' }),
+      transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    makeTrial: build.mutation<Take, { setupId: string; lengthS: number }>({
+      query: ({ setupId, lengthS }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body: { lengthS } }),
+      transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
     stop: build.mutation<unknown, void>({ query: () => ({ url: '/recorder/stop', method: 'POST' }) }),
-    removeTake: build.mutation<void, string>({ query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
-    addDrive: build.mutation<Drive, NewDrive>({ query: (body) => ({ url: '/drives', method: 'POST', body }), transformResponse: (r) => driveSchema.parse(r), invalidatesTags: ['Data'] }),
-    measureDrive: build.mutation<Drive, string>({ query: (id) => ({ url: `/drives/${id}/measure`, method: 'POST' }), transformResponse: (r) => driveSchema.parse(r), invalidatesTags: ['Data'] }),
-    removeDrive: build.mutation<void, string>({ query: (id) => ({ url: `/drives/${id}`, method: 'DELETE' }), invalidatesTags: ['Data'] }),
-    removeDemo: build.mutation<void, void>({ query: () => ({ url: '/demo', method: 'DELETE' }), invalidatesTags: ['Data'] }),
+    removeTake: build.mutation<void, string>({
+      query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Data'],
+    }),
+    addDrive: build.mutation<Drive, NewDrive>({
+      query: (body) => ({ url: '/drives', method: 'POST', body }),
+      transformResponse: (r) => driveSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    measureDrive: build.mutation<Drive, string>({
+      query: (id) => ({ url: `/drives/${id}/measure`, method: 'POST' }),
+      transformResponse: (r) => driveSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    removeDrive: build.mutation<void, string>({
+      query: (id) => ({ url: `/drives/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Data'],
+    }),
+    removeDemo: build.mutation<void, void>({
+      query: () => ({ url: '/demo', method: 'DELETE' }),
+      invalidatesTags: ['Data'],
+    }),
   }),
 });
 
@@ -77,14 +184,47 @@ export function problemOf(error: unknown): Problem {
   if (parsed.success) return parsed.data;
   const status = (error as FetchBaseQueryError | undefined)?.status;
   if (status === 'FETCH_ERROR') {
-    return { type: '/problems/no-server', title: 'Mellow Frame does not answer', status: 0, detail: 'The program behind this page has ended or is starting. A rolling take is closed by the recorder itself. Start Mellow Frame again; this page goes on by itself.' };
+    return {
+      type: '/problems/no-server',
+      title: 'Mellow Frame does not answer',
+      status: 0,
+      detail:
+        'The program behind this page has ended or is starting. A rolling take is closed by the recorder itself. Start Mellow Frame again; this page goes on by itself.',
+    };
   }
-  return { type: '/problems/unreadable', title: 'The answer could not be read', status: 0, detail: 'Page and program may be of different versions. Load the page again.' };
+  return {
+    type: '/problems/unreadable',
+    title: 'The answer could not be read',
+    status: 0,
+    detail: 'Page and program may be of different versions. Load the page again.',
+  };
 }
 
 export const {
-  useSetupsQuery, useTakesQuery, useTakeQuery, usePyramidQuery, useLossesQuery, useTakeLogQuery, useDrivesQuery, useMachineQuery, useMachinesQuery, useDemoQuery,
-  useAddSetupMutation, useChangeSetupMutation, useRemoveSetupMutation, useSetDraftMutation, useUndoDraftMutation, useMakeTrialMutation, useStopMutation,
-  useRemoveTakeMutation, useAddDriveMutation, useMeasureDriveMutation, useRemoveDriveMutation, useRemoveDemoMutation,
-  useKeepDraftMutation, useProveEncodersMutation, useChangeMachineMutation, useRewrapTakeMutation,
+  useSetupsQuery,
+  useTakesQuery,
+  useTakeQuery,
+  usePyramidQuery,
+  useLossesQuery,
+  useTakeLogQuery,
+  useDrivesQuery,
+  useMachineQuery,
+  useMachinesQuery,
+  useDemoQuery,
+  useAddSetupMutation,
+  useChangeSetupMutation,
+  useRemoveSetupMutation,
+  useSetDraftMutation,
+  useUndoDraftMutation,
+  useMakeTrialMutation,
+  useStopMutation,
+  useRemoveTakeMutation,
+  useAddDriveMutation,
+  useMeasureDriveMutation,
+  useRemoveDriveMutation,
+  useRemoveDemoMutation,
+  useKeepDraftMutation,
+  useProveEncodersMutation,
+  useChangeMachineMutation,
+  useRewrapTakeMutation,
 } = api;

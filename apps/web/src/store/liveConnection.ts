@@ -15,7 +15,8 @@ export function connectLive(store: AppStore): void {
     const before = store.getState().live.state;
     if (before && before.serial === state.serial && before.dataVersion === state.dataVersion) return;
     store.dispatch(liveArrived(state));
-    if (!before || before.dataVersion !== state.dataVersion || !store.getState().live.connected) store.dispatch(api.util.invalidateTags(['Data']));
+    if (!before || before.dataVersion !== state.dataVersion || !store.getState().live.connected)
+      store.dispatch(api.util.invalidateTags(['Data']));
   };
   channel.onmessage = (event: MessageEvent<unknown>) => {
     if (event.data === 'lost') store.dispatch(connectionLost());

@@ -11,7 +11,12 @@ interface LiveSlice {
 
 const seenKey = 'mellow-notice-seen';
 
-const initialState: LiveSlice = { state: null, connected: true, problems: [], noticeSeen: Number(globalThis.localStorage?.getItem(seenKey) ?? 0) };
+const initialState: LiveSlice = {
+  state: null,
+  connected: true,
+  problems: [],
+  noticeSeen: Number(globalThis.localStorage?.getItem(seenKey) ?? 0),
+};
 
 /** The recorder's live state, and what there is to tell. */
 export const liveSlice = createSlice({

@@ -26,7 +26,10 @@ describe('the store', () => {
   });
   it('has words for an answer that is none', () => {
     expect(problemOf({ status: 'FETCH_ERROR', error: 'x' }).title).toBe('Mellow Frame does not answer');
-    expect(problemOf({ status: 409, data: { type: '/problems/recorder-busy', title: 'T', status: 409, detail: 'D' } }).detail).toBe('D');
+    expect(
+      problemOf({ status: 409, data: { type: '/problems/recorder-busy', title: 'T', status: 409, detail: 'D' } })
+        .detail,
+    ).toBe('D');
     expect(problemOf({ status: 200, data: 5 }).type).toBe('/problems/unreadable');
   });
 });

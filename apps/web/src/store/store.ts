@@ -5,11 +5,15 @@ import { liveSlice, problemRaised } from './liveSlice';
 import { uiSlice } from './uiSlice';
 
 /** A failed action is told where the person is; failed reading is told by the place that reads. */
-const tellProblems: Middleware = ({ dispatch }) => (next) => (action) => {
-  const result = next(action);
-  if (isRejectedWithValue(action) && (action.meta as { arg?: { type?: string } }).arg?.type === 'mutation') dispatch(problemRaised(problemOf(action.payload)));
-  return result;
-};
+const tellProblems: Middleware =
+  ({ dispatch }) =>
+  (next) =>
+  (action) => {
+    const result = next(action);
+    if (isRejectedWithValue(action) && (action.meta as { arg?: { type?: string } }).arg?.type === 'mutation')
+      dispatch(problemRaised(problemOf(action.payload)));
+    return result;
+  };
 
 export const createStore = () =>
   configureStore({

@@ -9,7 +9,13 @@ interface UiSlice {
   searchShown: boolean;
 }
 
-const initialState: UiSlice = { station: 'encode', trialLengthS: 10, allSettings: false, keysShown: false, searchShown: false };
+const initialState: UiSlice = {
+  station: 'encode',
+  trialLengthS: 10,
+  allSettings: false,
+  keysShown: false,
+  searchShown: false,
+};
 
 /** What the person is doing. */
 export const uiSlice = createSlice({

@@ -13,9 +13,24 @@ const palette = (t: Tokens) => ({
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: '[data-scheme="%s"]' },
   colorSchemes: { light: { palette: palette(oat) }, dark: { palette: palette(dusk) } },
-  typography: { fontFamily: wordFont, fontSize: 14, body1: { fontSize: 14, lineHeight: '20px', letterSpacing: 0 }, button: { textTransform: 'none', fontWeight: 600, fontSize: 14, letterSpacing: 0 } },
+  typography: {
+    fontFamily: wordFont,
+    fontSize: 14,
+    body1: { fontSize: 14, lineHeight: '20px', letterSpacing: 0 },
+    button: { textTransform: 'none', fontWeight: 600, fontSize: 14, letterSpacing: 0 },
+  },
   shape: { borderRadius: 8 },
-  transitions: { duration: { shortest: 150, shorter: 150, short: 150, standard: 150, complex: 150, enteringScreen: 150, leavingScreen: 150 } },
+  transitions: {
+    duration: {
+      shortest: 150,
+      shorter: 150,
+      short: 150,
+      standard: 150,
+      complex: 150,
+      enteringScreen: 150,
+      leavingScreen: 150,
+    },
+  },
   components: {
     MuiCssBaseline: {
       styleOverrides: {
@@ -25,8 +40,12 @@ export const theme = createTheme({
     },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiPaper: { defaultProps: { elevation: 0 } },
-    MuiDialog: { styleOverrides: { paper: { border: '1px solid var(--tick)', borderRadius: 12, backgroundImage: 'none' } } },
-    MuiMenu: { styleOverrides: { paper: { border: '1px solid var(--tick)', borderRadius: 8, backgroundImage: 'none' } } },
+    MuiDialog: {
+      styleOverrides: { paper: { border: '1px solid var(--tick)', borderRadius: 12, backgroundImage: 'none' } },
+    },
+    MuiMenu: {
+      styleOverrides: { paper: { border: '1px solid var(--tick)', borderRadius: 8, backgroundImage: 'none' } },
+    },
     MuiTooltip: { styleOverrides: { tooltip: { background: 'var(--ink)', color: 'var(--page)', fontSize: 12 } } },
   },
 });

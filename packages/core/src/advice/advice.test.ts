@@ -7,113 +7,289 @@ import { anyRecipe } from '../recipe/anyRecipe.test-support';
 import { changedSettings, recipeClashes, settingFacts, type SettingKey } from '../recipe';
 import { adviceFor, goodShare, nextStep, quietReason, reliefFor, rules } from './index';
 
-const encode = (part: Partial<Recipe['encode']>) => (r: Recipe): Recipe => ({ ...r, encode: { ...r.encode, ...part } });
-const size = (widthPx: number, heightPx: number, part: Partial<Recipe['size']> = {}) => (r: Recipe): Recipe => ({ ...r, size: { ...r.size, widthPx, heightPx, ...part } });
-const rate = (num: number, den = 1) => (r: Recipe): Recipe => ({ ...r, rate: { num, den } });
-const lanes = (...codecs: Recipe['lanes'][number]['codec'][]) => (r: Recipe): Recipe => ({ ...r, lanes: codecs.map((codec, i) => ({ name: `L${i}`, sources: i ? ['voice'] : ['game', 'voice', 'chat'], codec, bitrateKbps: 160 })) });
-const drive = (driveId: string) => (r: Recipe): Recipe => ({ ...r, driveId });
+const encode =
+  (part: Partial<Recipe['encode']>) =>
+  (r: Recipe): Recipe => ({ ...r, encode: { ...r.encode, ...part } });
+const size =
+  (widthPx: number, heightPx: number, part: Partial<Recipe['size']> = {}) =>
+  (r: Recipe): Recipe => ({ ...r, size: { ...r.size, widthPx, heightPx, ...part } });
+const rate =
+  (num: number, den = 1) =>
+  (r: Recipe): Recipe => ({ ...r, rate: { num, den } });
+const lanes =
+  (...codecs: Recipe['lanes'][number]['codec'][]) =>
+  (r: Recipe): Recipe => ({
+    ...r,
+    lanes: codecs.map((codec, i) => ({
+      name: `L${i}`,
+      sources: i ? ['voice'] : ['game', 'voice', 'chat'],
+      codec,
+      bitrateKbps: 160,
+    })),
+  });
+const drive =
+  (driveId: string) =>
+  (r: Recipe): Recipe => ({ ...r, driveId });
 const software = encode({ encoder: 'avc-software', effort: 'lightest' });
-const machine = (part: Partial<NonNullable<ForecastContext['machine']>>): ContextChange => ({ context: { machine: { ...testContext().machine!, ...part } } });
-const drives = (change: (d: ForecastContext['drives'][number]) => ForecastContext['drives'][number], facts: ContextChange['facts'] = {}): ContextChange => ({ facts, context: { drives: testContext().drives.map(change) } });
+const machine = (part: Partial<NonNullable<ForecastContext['machine']>>): ContextChange => ({
+  context: { machine: { ...testContext().machine!, ...part } },
+});
+const drives = (
+  change: (d: ForecastContext['drives'][number]) => ForecastContext['drives'][number],
+  facts: ContextChange['facts'] = {},
+): ContextChange => ({ facts, context: { drives: testContext().drives.map(change) } });
 const trialLoads = (part: Partial<Calibration['loads'][number]> = {}): ContextChange => {
   const recipe = testContext().start;
-  return { context: { calibration: { rates: [], errors: [], madeOn: null, loads: [{ trial: 3, recipe, gameSize: { widthPx: 1920, heightPx: 1080 }, cores: 8, stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null }, gameProcessorUs: null, gameFpsWithout: null, othersCores: 0.1, ...part }] } } };
+  return {
+    context: {
+      calibration: {
+        rates: [],
+        errors: [],
+        madeOn: null,
+        loads: [
+          {
+            trial: 3,
+            recipe,
+            gameSize: { widthPx: 1920, heightPx: 1080 },
+            cores: 8,
+            stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null },
+            gameProcessorUs: null,
+            gameFpsWithout: null,
+            othersCores: 0.1,
+            ...part,
+          },
+        ],
+      },
+    },
+  };
 };
 type Case = [ContextChange, ...((r: Recipe) => Recipe)[]];
 
 /** For each rule a case in which it fires; it has to be quiet on the good setup, or on the second case where one stands. */
 const cases: Record<string, { fires: Case; quiet?: Case }> = {
   'odd-size': { fires: [{}, size(1919, 1080)] },
-  'encoder-cannot': { fires: [{}, encode({ rateControl: 'lossless' })], quiet: [{}, software, encode({ rateControl: 'lossless' })] },
+  'encoder-cannot': {
+    fires: [{}, encode({ rateControl: 'lossless' })],
+    quiet: [{}, software, encode({ rateControl: 'lossless' })],
+  },
   'sound-in-container': { fires: [{}, lanes('pcm'), (r) => ({ ...r, container: 'mp4' })], quiet: [{}, lanes('pcm')] },
-  'rewrap-cannot': { fires: [{}, lanes('pcm'), (r) => ({ ...r, rewrap: true })], quiet: [{}, (r) => ({ ...r, rewrap: true })] },
-  'b-frames-low-delay': { fires: [{}, encode({ bFrames: 2, lowDelay: true })], quiet: [{}, encode({ lowDelay: true })] },
-  'ceiling-below-mean': { fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 20_000, ceilingKbps: 9000 })], quiet: [{}, encode({ rateControl: 'variable-bitrate' })] },
-  'unsafe-mp4': { fires: [{}, (r) => ({ ...r, container: 'mp4' })], quiet: [{}, (r) => ({ ...r, container: 'fragmented-mp4' })] },
-  'name-not-safe': { fires: [{}, (r) => ({ ...r, file: { ...r.file, pattern: '{game}' } })], quiet: [{}, (r) => ({ ...r, file: { ...r.file, pattern: '{game} {number}' } })] },
-  stretched: { fires: [{ game: { widthPx: 1024, heightPx: 768 } }, size(1280, 720, { fit: 'stretch' })], quiet: [{}, size(1600, 900, { fit: 'stretch' })] },
+  'rewrap-cannot': {
+    fires: [{}, lanes('pcm'), (r) => ({ ...r, rewrap: true })],
+    quiet: [{}, (r) => ({ ...r, rewrap: true })],
+  },
+  'b-frames-low-delay': {
+    fires: [{}, encode({ bFrames: 2, lowDelay: true })],
+    quiet: [{}, encode({ lowDelay: true })],
+  },
+  'ceiling-below-mean': {
+    fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 20_000, ceilingKbps: 9000 })],
+    quiet: [{}, encode({ rateControl: 'variable-bitrate' })],
+  },
+  'unsafe-mp4': {
+    fires: [{}, (r) => ({ ...r, container: 'mp4' })],
+    quiet: [{}, (r) => ({ ...r, container: 'fragmented-mp4' })],
+  },
+  'name-not-safe': {
+    fires: [{}, (r) => ({ ...r, file: { ...r.file, pattern: '{game}' } })],
+    quiet: [{}, (r) => ({ ...r, file: { ...r.file, pattern: '{game} {number}' } })],
+  },
+  stretched: {
+    fires: [{ game: { widthPx: 1024, heightPx: 768 } }, size(1280, 720, { fit: 'stretch' })],
+    quiet: [{}, size(1600, 900, { fit: 'stretch' })],
+  },
   bars: { fires: [{ game: { widthPx: 2560, heightPx: 1080 } }, size(1920, 1080, { fit: 'bars' })] },
-  'edges-cut': { fires: [{ game: { widthPx: 2560, heightPx: 1080 } }, size(1920, 1080, { fit: 'fill' })], quiet: [{}, size(1280, 720, { fit: 'fill' })] },
+  'edges-cut': {
+    fires: [{ game: { widthPx: 2560, heightPx: 1080 } }, size(1920, 1080, { fit: 'fill' })],
+    quiet: [{}, size(1280, 720, { fit: 'fill' })],
+  },
   enlarged: { fires: [{ game: { widthPx: 1280, heightPx: 720 } }, size(1920, 1080)] },
   'nearly-own-size': { fires: [{}, size(1830, 1030)], quiet: [{}, size(1280, 720)] },
   'more-than-shown': { fires: [{ brief: { shownLines: 720 } }, size(1920, 1080)] },
-  'text-too-small': { fires: [{ facts: { smallTextPx: 12 } }, size(1280, 720)], quiet: [{ facts: { smallTextPx: 14 } }, size(1280, 720)] },
+  'text-too-small': {
+    fires: [{ facts: { smallTextPx: 12 } }, size(1280, 720)],
+    quiet: [{ facts: { smallTextPx: 14 } }, size(1280, 720)],
+  },
   'quarter-pixels': { fires: [{}, size(960, 540)], quiet: [{}, size(1600, 900)] },
-  'hard-edges': { fires: [{}, size(1280, 720, { filter: 'nearest' })], quiet: [{}, size(960, 540, { filter: 'nearest' })] },
+  'hard-edges': {
+    fires: [{}, size(1280, 720, { filter: 'nearest' })],
+    quiet: [{}, size(960, 540, { filter: 'nearest' })],
+  },
   'other-display-shape': { fires: [{ game: { widthPx: 2560, heightPx: 1080 } }, size(2560, 1080)] },
   'lines-not-there': { fires: [{ brief: { shownLines: 2160 } }], quiet: [{ brief: { shownLines: 1080 } }] },
-  'game-size-changed': { fires: [{ ...trialLoads({ gameSize: { widthPx: 1280, heightPx: 720 } }) }], quiet: [trialLoads()] },
-  'full-range': { fires: [{}, encode({ range: 'full' })], quiet: [{ brief: { purpose: 'master' } }, encode({ range: 'full' })] },
+  'game-size-changed': {
+    fires: [{ ...trialLoads({ gameSize: { widthPx: 1280, heightPx: 720 } }) }],
+    quiet: [trialLoads()],
+  },
+  'full-range': {
+    fires: [{}, encode({ range: 'full' })],
+    quiet: [{ brief: { purpose: 'master' } }, encode({ range: 'full' })],
+  },
   'game-slower': { fires: [{ game: { capFps: 40 } }], quiet: [{ game: { capFps: 60 } }] },
   'cap-equals-rate': { fires: [{ game: { capFps: 60 } }] },
-  'frames-not-kept': { fires: [{ game: { capFps: null }, facts: { freeFps: 200 } }], quiet: [{ game: { capFps: null }, facts: { freeFps: 110 } }] },
-  'more-fps-than-shown': { fires: [{ brief: { shownFps: 30 } }, rate(60)], quiet: [{ brief: { shownFps: 30, purpose: 'slow-motion' } }, rate(60)] },
-  'mains-family': { fires: [{ brief: { destination: 'broadcaster', mainsHz: 50 } }, rate(60)], quiet: [{ brief: { destination: 'broadcaster', mainsHz: 50 } }, rate(50)] },
-  'fractional-rate': { fires: [{}, rate(30_000, 1001)], quiet: [{ brief: { destination: 'broadcaster' } }, rate(30_000, 1001)] },
+  'frames-not-kept': {
+    fires: [{ game: { capFps: null }, facts: { freeFps: 200 } }],
+    quiet: [{ game: { capFps: null }, facts: { freeFps: 110 } }],
+  },
+  'more-fps-than-shown': {
+    fires: [{ brief: { shownFps: 30 } }, rate(60)],
+    quiet: [{ brief: { shownFps: 30, purpose: 'slow-motion' } }, rate(60)],
+  },
+  'mains-family': {
+    fires: [{ brief: { destination: 'broadcaster', mainsHz: 50 } }, rate(60)],
+    quiet: [{ brief: { destination: 'broadcaster', mainsHz: 50 } }, rate(50)],
+  },
+  'fractional-rate': {
+    fires: [{}, rate(30_000, 1001)],
+    quiet: [{ brief: { destination: 'broadcaster' } }, rate(30_000, 1001)],
+  },
   'motion-at-30': { fires: [{}, rate(30)], quiet: [{ facts: { motion: 'calm' } }, rate(30)] },
   'calm-at-60': { fires: [{ facts: { motion: 'calm' } }, rate(60)] },
-  'slow-motion-short': { fires: [{ brief: { purpose: 'slow-motion', slowPercent: 25 } }, rate(120)], quiet: [{ brief: { purpose: 'slow-motion', slowPercent: 50 } }, rate(120)] },
+  'slow-motion-short': {
+    fires: [{ brief: { purpose: 'slow-motion', slowPercent: 25 } }, rate(120)],
+    quiet: [{ brief: { purpose: 'slow-motion', slowPercent: 50 } }, rate(120)],
+  },
   'below-25': { fires: [{}, rate(20)], quiet: [{}, rate(24_000, 1001)] },
   'high-rate-page': { fires: [{}, rate(120)] },
-  limiters: { fires: [{ facts: { limiters: ['battery saving'] } }], quiet: [{ facts: { limiters: ['sync to the display'] } }] },
+  limiters: {
+    fires: [{ facts: { limiters: ['battery saving'] } }],
+    quiet: [{ facts: { limiters: ['sync to the display'] } }],
+  },
   'display-sync': { fires: [{ facts: { limiters: ['sync to the display'] } }] },
   'rate-unknown': { fires: [{ facts: { freeFps: null } }] },
   'motion-unknown': { fires: [{ facts: { motion: null } }] },
   'encoder-not-here': { fires: [{}, encode({ encoder: 'av1-card' })], quiet: [{}, encode({ encoder: 'hevc-card' })] },
   'block-idle': { fires: [{}, software], quiet: [{ context: { machine: wren } }, software] },
   'card-is-full': { fires: [{ game: { capFps: null } }] },
-  'encode-over': { fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'most-thorough' })], quiet: [{}, software] },
-  'quality-too-fine': { fires: [{}, encode({ quality: 8 })], quiet: [{ brief: { purpose: 'master' } }, encode({ quality: 8 })] },
+  'encode-over': {
+    fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'most-thorough' })],
+    quiet: [{}, software],
+  },
+  'quality-too-fine': {
+    fires: [{}, encode({ quality: 8 })],
+    quiet: [{ brief: { purpose: 'master' } }, encode({ quality: 8 })],
+  },
   'quality-coarse': { fires: [{}, encode({ quality: 32 })] },
-  'bitrate-low': { fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 4000 })], quiet: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 9000 })] },
-  'bitrate-high': { fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 60_000, ceilingKbps: 90_000 })] },
-  'constant-bitrate-waste': { fires: [{}, encode({ rateControl: 'constant-bitrate' })], quiet: [{}, encode({ rateControl: 'variable-bitrate' })] },
-  'lossless-to-publish': { fires: [{}, software, encode({ rateControl: 'lossless' })], quiet: [{ brief: { purpose: 'master' } }, software, encode({ rateControl: 'lossless' })] },
+  'bitrate-low': {
+    fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 4000 })],
+    quiet: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 9000 })],
+  },
+  'bitrate-high': {
+    fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 60_000, ceilingKbps: 90_000 })],
+  },
+  'constant-bitrate-waste': {
+    fires: [{}, encode({ rateControl: 'constant-bitrate' })],
+    quiet: [{}, encode({ rateControl: 'variable-bitrate' })],
+  },
+  'lossless-to-publish': {
+    fires: [{}, software, encode({ rateControl: 'lossless' })],
+    quiet: [{ brief: { purpose: 'master' } }, software, encode({ rateControl: 'lossless' })],
+  },
   'all-colours': { fires: [{}, software, encode({ pixels: '4:4:4' })], quiet: [{}, software] },
   'colours-not-there': { fires: [{ brief: { purpose: 'master' } }, software, encode({ pixels: 'rgb' })] },
-  'keys-far': { fires: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 120 })], quiet: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 30 })] },
-  'keys-near': { fires: [{}, encode({ keyDistanceFrames: 15 })], quiet: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 15 })] },
-  'open-groups': { fires: [{ brief: { editor: 'mp4' } }, encode({ closedGroups: false })], quiet: [{}, encode({ closedGroups: false })] },
-  'old-profile': { fires: [{}, software, encode({ profile: 'main' })], quiet: [{ brief: { editor: 'old' } }, software, encode({ profile: 'main' })] },
-  'few-threads': { fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'middle', threads: 1 })], quiet: [{}, software, encode({ threads: 1 })] },
-  'editor-knows-avc': { fires: [{ brief: { editor: 'old' } }, encode({ encoder: 'hevc-card' })], quiet: [{}, encode({ encoder: 'hevc-card' })] },
+  'keys-far': {
+    fires: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 120 })],
+    quiet: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 30 })],
+  },
+  'keys-near': {
+    fires: [{}, encode({ keyDistanceFrames: 15 })],
+    quiet: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 15 })],
+  },
+  'open-groups': {
+    fires: [{ brief: { editor: 'mp4' } }, encode({ closedGroups: false })],
+    quiet: [{}, encode({ closedGroups: false })],
+  },
+  'old-profile': {
+    fires: [{}, software, encode({ profile: 'main' })],
+    quiet: [{ brief: { editor: 'old' } }, software, encode({ profile: 'main' })],
+  },
+  'few-threads': {
+    fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'middle', threads: 1 })],
+    quiet: [{}, software, encode({ threads: 1 })],
+  },
+  'editor-knows-avc': {
+    fires: [{ brief: { editor: 'old' } }, encode({ encoder: 'hevc-card' })],
+    quiet: [{}, encode({ encoder: 'hevc-card' })],
+  },
   'not-in-browser': { fires: [{}, encode({ encoder: 'hevc-card' })] },
-  'effort-to-spare': { fires: [{ brief: { matters: ['small-files', 'game', 'safety', 'picture'] } }, encode({ effort: 'lightest' })], quiet: [{}, encode({ effort: 'lightest' })] },
+  'effort-to-spare': {
+    fires: [{ brief: { matters: ['small-files', 'game', 'safety', 'picture'] } }, encode({ effort: 'lightest' })],
+    quiet: [{}, encode({ effort: 'lightest' })],
+  },
   'newer-standard': { fires: [{ brief: { matters: ['small-files', 'game', 'safety', 'picture'] } }], quiet: [{}] },
-  'thirsty-b-frames': { fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'middle', bFrames: 2 })], quiet: [{}, encode({ bFrames: 2 })] },
+  'thirsty-b-frames': {
+    fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'middle', bFrames: 2 })],
+    quiet: [{}, encode({ bFrames: 2 })],
+  },
   'camera-beside': { fires: [{ brief: { camera: 'beside' } }] },
   'camera-over': { fires: [{ brief: { camera: 'over' } }] },
-  'editor-wants-mp4': { fires: [{ brief: { editor: 'mp4' } }, (r) => ({ ...r, rewrap: false })], quiet: [{ brief: { editor: 'mp4' } }, (r) => ({ ...r, rewrap: true })] },
-  'rewrap-of-mp4': { fires: [{}, (r) => ({ ...r, container: 'mp4', rewrap: true })], quiet: [{}, (r) => ({ ...r, rewrap: true })] },
+  'editor-wants-mp4': {
+    fires: [{ brief: { editor: 'mp4' } }, (r) => ({ ...r, rewrap: false })],
+    quiet: [{ brief: { editor: 'mp4' } }, (r) => ({ ...r, rewrap: true })],
+  },
+  'rewrap-of-mp4': {
+    fires: [{}, (r) => ({ ...r, container: 'mp4', rewrap: true })],
+    quiet: [{}, (r) => ({ ...r, rewrap: true })],
+  },
   'no-sound': { fires: [{}, (r) => ({ ...r, lanes: [] })] },
   'voice-mixed': { fires: [{}, lanes('flac')], quiet: [{ brief: { soundLayout: 'mix' } }, lanes('flac')] },
   'chat-mixed': { fires: [{ brief: { soundLayout: 'every-source' } }, lanes('flac', 'flac')] },
   'chat-kept': { fires: [{ facts: { extras: ['voice chat'] } }] },
   'first-lane-part': { fires: [{}, (r) => ({ ...r, lanes: r.lanes.toReversed() })] },
-  'aac-on-few-cores': { fires: [{ context: { machine: { ...wren, cores: 2 } } }, encode({ encoder: 'avc-software' }), lanes('aac', 'aac', 'aac')], quiet: [{}, lanes('aac', 'aac', 'aac')] },
-  'many-lanes': { fires: [{}, lanes('flac', 'flac', 'flac', 'flac', 'flac')], quiet: [{}, lanes('flac', 'flac', 'flac', 'flac')] },
-  'thin-sound': { fires: [{}, (r) => ({ ...r, lanes: r.lanes.map((l) => ({ ...l, codec: 'aac' as const, bitrateKbps: 64 })) })], quiet: [{}, lanes('aac', 'aac')] },
+  'aac-on-few-cores': {
+    fires: [
+      { context: { machine: { ...wren, cores: 2 } } },
+      encode({ encoder: 'avc-software' }),
+      lanes('aac', 'aac', 'aac'),
+    ],
+    quiet: [{}, lanes('aac', 'aac', 'aac')],
+  },
+  'many-lanes': {
+    fires: [{}, lanes('flac', 'flac', 'flac', 'flac', 'flac')],
+    quiet: [{}, lanes('flac', 'flac', 'flac', 'flac')],
+  },
+  'thin-sound': {
+    fires: [{}, (r) => ({ ...r, lanes: r.lanes.map((l) => ({ ...l, codec: 'aac' as const, bitrateKbps: 64 })) })],
+    quiet: [{}, lanes('aac', 'aac')],
+  },
   'pcm-larger': { fires: [{}, lanes('pcm', 'flac')] },
   'lossy-master': { fires: [{ brief: { purpose: 'master' } }, lanes('aac')], quiet: [{}, lanes('aac')] },
   'background-sound': { fires: [{ facts: { extras: ['browser'] } }] },
   'no-drive': { fires: [{}, drive('gone')] },
   'drive-trouble': { fires: [drives((d) => (d.id === 'kestrel-attic' ? { ...d, problem: 'It is not there.' } : d))] },
   'drive-too-slow': { fires: [drives((d) => ({ ...d, writeBytesPerSecond: 1e6 }))] },
-  'same-drive-as-game': { fires: [{ facts: { driveId: 'kestrel-attic' } }], quiet: [{ facts: { driveId: 'elsewhere' } }] },
+  'same-drive-as-game': {
+    fires: [{ facts: { driveId: 'kestrel-attic' } }],
+    quiet: [{ facts: { driveId: 'elsewhere' } }],
+  },
   'game-drive-unknown': { fires: [{ facts: { driveId: null } }] },
   partition: { fires: [drives((d) => ({ ...d, deviceId: 'one' }))] },
   'drive-not-measured': { fires: [drives((d) => ({ ...d, writeBytesPerSecond: null }))] },
   'network-drive': { fires: [drives((d) => (d.id === 'kestrel-attic' ? { ...d, kind: 'network' } : d))] },
-  'hard-disk-heavy': { fires: [{}, drive('kestrel-barn'), encode({ encoder: 'utvideo-software', rateControl: 'lossless' })], quiet: [{}, drive('kestrel-barn')] },
+  'hard-disk-heavy': {
+    fires: [{}, drive('kestrel-barn'), encode({ encoder: 'utvideo-software', rateControl: 'lossless' })],
+    quiet: [{}, drive('kestrel-barn')],
+  },
   'room-short': { fires: [drives((d) => ({ ...d, freeBytes: 1e9 }))] },
-  striping: { fires: [drives((d) => ({ ...d, writeBytesPerSecond: 0.8e6 }))], quiet: [drives((d) => ({ ...d, writeBytesPerSecond: 20e6 }))] },
-  'ceiling-under-session': { fires: [{}, (r) => ({ ...r, ceilingMinutes: 20 })], quiet: [{}, (r) => ({ ...r, ceilingMinutes: 120 })] },
-  'forgotten-take': { fires: [{ ...drives((d) => ({ ...d, freeBytes: 20e9 })), brief: { sessionMinutes: 90 } }], quiet: [{}, (r) => ({ ...r, ceilingMinutes: 120 })] },
+  striping: {
+    fires: [drives((d) => ({ ...d, writeBytesPerSecond: 0.8e6 }))],
+    quiet: [drives((d) => ({ ...d, writeBytesPerSecond: 20e6 }))],
+  },
+  'ceiling-under-session': {
+    fires: [{}, (r) => ({ ...r, ceilingMinutes: 20 })],
+    quiet: [{}, (r) => ({ ...r, ceilingMinutes: 120 })],
+  },
+  'forgotten-take': {
+    fires: [{ ...drives((d) => ({ ...d, freeBytes: 20e9 })), brief: { sessionMinutes: 90 } }],
+    quiet: [{}, (r) => ({ ...r, ceilingMinutes: 120 })],
+  },
   'long-upload': { fires: [{ brief: { uploadMbps: 2 } }], quiet: [{ brief: { uploadMbps: 500 } }] },
   'memory-short': { fires: [{ facts: { memoryGb: 31 } }] },
   extras: { fires: [{ facts: { extras: ['overlay'] } }], quiet: [{ facts: { extras: ['voice chat'] } }] },
   'picture-filters': { fires: [{ facts: { extras: ['picture filters'] } }] },
-  'priority': { fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'most-thorough' })], quiet: [{}, software] },
+  priority: {
+    fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'most-thorough' })],
+    quiet: [{}, software],
+  },
   'others-busy': { fires: [trialLoads({ othersCores: 2 })], quiet: [trialLoads()] },
   'strict-anti-cheat': { fires: [{ facts: { antiCheat: 'strict' } }], quiet: [{ facts: { antiCheat: 'usual' } }] },
   'full-screen-black': { fires: [machine({ origin: 'measured' })], quiet: [{}] },
@@ -135,7 +311,11 @@ describe('the rules', () => {
   });
   it('have nothing worse than a note on a good setup', () => {
     const context = testContext();
-    expect(adviceFor(context.start, context).filter((a) => a.weight !== 'note').map((a) => a.id)).toEqual([]);
+    expect(
+      adviceFor(context.start, context)
+        .filter((a) => a.weight !== 'note')
+        .map((a) => a.id),
+    ).toEqual([]);
   });
   it.each(Object.entries(cases))('%s fires, and is quiet beside it', (id, { fires, quiet }) => {
     expect(adviceIds(fires)).toContain(id);
@@ -144,37 +324,64 @@ describe('the rules', () => {
 });
 
 describe('remedies', () => {
-  const contexts = [testContext(), testContext({ context: { machine: wren } }), testContext({ brief: { purpose: 'slow-motion', editor: 'old' } }), testContext({ brief: { purpose: 'master' }, game: { widthPx: 2560, heightPx: 1440 } }), testContext({ brief: { destination: 'broadcaster', mainsHz: 50, matters: ['small-files', 'picture', 'game', 'safety'] }, facts: { motion: 'calm', driveId: null } })];
+  const contexts = [
+    testContext(),
+    testContext({ context: { machine: wren } }),
+    testContext({ brief: { purpose: 'slow-motion', editor: 'old' } }),
+    testContext({ brief: { purpose: 'master' }, game: { widthPx: 2560, heightPx: 1440 } }),
+    testContext({
+      brief: { destination: 'broadcaster', mainsHz: 50, matters: ['small-files', 'picture', 'game', 'safety'] },
+      facts: { motion: 'calm', driveId: null },
+    }),
+  ];
   const offers = (recipe: Recipe, context: ForecastContext) => [
-    ...adviceFor(recipe, context).flatMap((a) => a.remedies.flatMap((r) => (r.recipe ? [{ from: a.id, recipe: r.recipe }] : []))),
-    ...reliefFor(recipe, context).slice(0, 1).flatMap((s) => (s.recipe ? [{ from: `relief: ${s.label}`, recipe: s.recipe }] : [])),
+    ...adviceFor(recipe, context).flatMap((a) =>
+      a.remedies.flatMap((r) => (r.recipe ? [{ from: a.id, recipe: r.recipe }] : [])),
+    ),
+    ...reliefFor(recipe, context)
+      .slice(0, 1)
+      .flatMap((s) => (s.recipe ? [{ from: `relief: ${s.label}`, recipe: s.recipe }] : [])),
   ];
   it('never bring about their own reverse, whatever the recipe', () => {
-    fc.assert(fc.property(anyRecipe, fc.constantFrom(...contexts), (recipe, context) => {
-      for (const first of offers(recipe, context)) {
-        for (const second of offers(first.recipe, context)) {
-          if (changedSettings(recipe, second.recipe).length === 0) throw new Error(`${first.from}, then ${second.from}, is a circle`);
+    fc.assert(
+      fc.property(anyRecipe, fc.constantFrom(...contexts), (recipe, context) => {
+        for (const first of offers(recipe, context)) {
+          for (const second of offers(first.recipe, context)) {
+            if (changedSettings(recipe, second.recipe).length === 0)
+              throw new Error(`${first.from}, then ${second.from}, is a circle`);
+          }
         }
-      }
-    }), { numRuns: 60, seed: 4 });
+      }),
+      { numRuns: 60, seed: 4 },
+    );
   });
   it('settle what they were offered for, and fit the schema', () => {
-    fc.assert(fc.property(anyRecipe, fc.constantFrom(...contexts), (recipe, context) => {
-      for (const advice of adviceFor(recipe, context)) {
-        for (const remedy of advice.remedies) {
-          if (!remedy.recipe) continue;
-          expect(recipeSchema.safeParse(remedy.recipe).success).toBe(true);
-          if (advice.weight === 'stops') expect(adviceFor(remedy.recipe, context).find((a) => a.id === advice.id && a.title === advice.title)).toBeUndefined();
+    fc.assert(
+      fc.property(anyRecipe, fc.constantFrom(...contexts), (recipe, context) => {
+        for (const advice of adviceFor(recipe, context)) {
+          for (const remedy of advice.remedies) {
+            if (!remedy.recipe) continue;
+            expect(recipeSchema.safeParse(remedy.recipe).success).toBe(true);
+            if (advice.weight === 'stops')
+              expect(
+                adviceFor(remedy.recipe, context).find((a) => a.id === advice.id && a.title === advice.title),
+              ).toBeUndefined();
+          }
         }
-      }
-    }), { numRuns: 60, seed: 8 });
+      }),
+      { numRuns: 60, seed: 8 },
+    );
   });
   it('never touch a locked setting', () => {
     const keys: SettingKey[] = ['quality', 'size', 'encoder', 'effort', 'rate', 'container'];
-    fc.assert(fc.property(anyRecipe, fc.subarray(keys, { minLength: 1 }), (recipe, locks) => {
-      const context = { ...testContext(), locks };
-      for (const { recipe: changed } of offers(recipe, context)) for (const key of locks) expect(settingFacts[key].words(changed)).toBe(settingFacts[key].words(recipe));
-    }), { numRuns: 60, seed: 2 });
+    fc.assert(
+      fc.property(anyRecipe, fc.subarray(keys, { minLength: 1 }), (recipe, locks) => {
+        const context = { ...testContext(), locks };
+        for (const { recipe: changed } of offers(recipe, context))
+          for (const key of locks) expect(settingFacts[key].words(changed)).toBe(settingFacts[key].words(recipe));
+      }),
+      { numRuns: 60, seed: 2 },
+    );
   });
   it('carry the forecast that the screen would show', () => {
     const context = testContext();
@@ -186,7 +393,11 @@ describe('remedies', () => {
 
 describe('when the machine struggles', () => {
   const context = testContext({ context: { machine: { ...wren, cores: 2 } } });
-  const heavy: Recipe = { ...context.start, driveId: 'kestrel-attic', encode: { ...context.start.encode, encoder: 'avc-software', effort: 'middle' } };
+  const heavy: Recipe = {
+    ...context.start,
+    driveId: 'kestrel-attic',
+    encode: { ...context.start.encode, encoder: 'avc-software', effort: 'middle' },
+  };
   const steps = reliefFor(heavy, context);
   it('the steps come in the order of practice and stop where the forecast is good', () => {
     expect(steps.length).toBeGreaterThan(1);
@@ -195,7 +406,8 @@ describe('when the machine struggles', () => {
     expect([...places]).toEqual(places.toSorted((a, b) => a - b));
     const last = steps.at(-1)!;
     expect(last.after ? tightest(last.after)!.share : 0).toBeLessThanOrEqual(goodShare);
-    for (const step of steps.slice(0, -1)) expect(step.after ? tightest(step.after)!.share : 1).toBeGreaterThan(goodShare);
+    for (const step of steps.slice(0, -1))
+      expect(step.after ? tightest(step.after)!.share : 1).toBeGreaterThan(goodShare);
   });
   it('the forecast opens with one line: the first step and what it gains', () => {
     const forecast = forecastOf(heavy, context);
@@ -217,10 +429,19 @@ describe('when the machine struggles', () => {
 describe('settings without effect', () => {
   const { game, start } = testContext();
   it.each<[SettingKey, (r: Recipe) => Recipe, RegExp]>([
-    ['filter', (r) => r, /another size/], ['fit', (r) => r, /another/], ['quality', encode({ rateControl: 'constant-bitrate' }), /constant quality/],
-    ['ceiling', (r) => r, /variable bitrate/], ['keyDistance', encode({ encoder: 'utvideo-software' }), /by itself/], ['bFrames', encode({ encoder: 'hevc-card' }), /none/],
-    ['effort', encode({ encoder: 'ffv1-software' }), /one effort/], ['threads', (r) => r, /no threads/], ['range', encode({ encoder: 'mjpeg-software' }), /standard/], ['rewrap', (r) => ({ ...r, container: 'mp4' }), /already/],
-  ])('%s says so, and what would give it one', (key, change, text) => expect(quietReason(key, change(start), game)).toMatch(text));
+    ['filter', (r) => r, /another size/],
+    ['fit', (r) => r, /another/],
+    ['quality', encode({ rateControl: 'constant-bitrate' }), /constant quality/],
+    ['ceiling', (r) => r, /variable bitrate/],
+    ['keyDistance', encode({ encoder: 'utvideo-software' }), /by itself/],
+    ['bFrames', encode({ encoder: 'hevc-card' }), /none/],
+    ['effort', encode({ encoder: 'ffv1-software' }), /one effort/],
+    ['threads', (r) => r, /no threads/],
+    ['range', encode({ encoder: 'mjpeg-software' }), /standard/],
+    ['rewrap', (r) => ({ ...r, container: 'mp4' }), /already/],
+  ])('%s says so, and what would give it one', (key, change, text) =>
+    expect(quietReason(key, change(start), game)).toMatch(text),
+  );
   it('the others say nothing', () => {
     const scaled = { ...start, size: { ...start.size, widthPx: 1280, heightPx: 720 } };
     expect(quietReason('filter', scaled, game)).toBeNull();

@@ -13,7 +13,15 @@ import { sizeRules } from './sizeRules';
 import { systemRules } from './systemRules';
 
 /** Every rule there is; screens and tests go through this list. */
-export const rules: readonly Rule[] = [...clashRules, ...sizeRules, ...rateRules, ...encodeRules, ...packRules, ...driveRules, ...systemRules];
+export const rules: readonly Rule[] = [
+  ...clashRules,
+  ...sizeRules,
+  ...rateRules,
+  ...encodeRules,
+  ...packRules,
+  ...driveRules,
+  ...systemRules,
+];
 
 export interface Remedy {
   label: string;
@@ -34,8 +42,16 @@ export interface Advice {
 
 export function lookAt(recipe: Recipe, context: ForecastContext, forecast = forecastOf(recipe, context)): Look {
   return {
-    recipe, forecast, context, game: context.game, brief: context.brief, machine: context.machine, drive: driveOf(recipe, context),
-    facts: encoderFacts[recipe.encode.encoder], fps: framesPerSecond(recipe.rate), forecastOf: (other) => forecastOf(other, context),
+    recipe,
+    forecast,
+    context,
+    game: context.game,
+    brief: context.brief,
+    machine: context.machine,
+    drive: driveOf(recipe, context),
+    facts: encoderFacts[recipe.encode.encoder],
+    fps: framesPerSecond(recipe.rate),
+    forecastOf: (other) => forecastOf(other, context),
   };
 }
 
@@ -48,12 +64,20 @@ export function adviceFor(recipe: Recipe, context: ForecastContext, forecast?: F
     if (!result) continue;
     const weight = typeof rule.weight === 'function' ? rule.weight(look) : rule.weight;
     const remedies = result.remedies.flatMap((offer): Remedy[] => {
-      if (!offer.change) return [{ label: offer.label, recipe: null, instruction: offer.instruction ?? null, after: null }];
+      if (!offer.change)
+        return [{ label: offer.label, recipe: null, instruction: offer.instruction ?? null, after: null }];
       const changed = keepLocked(recipe, offer.change, context.locks);
       if (!changedSettings(recipe, changed).length) return [];
       return [{ label: offer.label, recipe: changed, instruction: null, after: forecastOf(changed, context) }];
     });
-    found.push({ id: rule.id, station: rule.station, weight, title: capitalised(result.title), text: result.text, remedies });
+    found.push({
+      id: rule.id,
+      station: rule.station,
+      weight,
+      title: capitalised(result.title),
+      text: result.text,
+      remedies,
+    });
   }
   return found.sort((a, b) => adviceWeights.indexOf(a.weight) - adviceWeights.indexOf(b.weight));
 }
@@ -71,7 +95,12 @@ export interface NextStep {
 }
 
 /** The one line a forecast opens with: what to do next and what it gains. */
-export function nextStep(recipe: Recipe, context: ForecastContext, forecast: Forecast, advice: readonly Advice[]): NextStep | null {
+export function nextStep(
+  recipe: Recipe,
+  context: ForecastContext,
+  forecast: Forecast,
+  advice: readonly Advice[],
+): NextStep | null {
   const worst = advice[0];
   if (worst?.weight === 'stops') return fromAdvice(worst);
   const relief = reliefFor(recipe, context, forecast)[0];
@@ -82,7 +111,11 @@ export function nextStep(recipe: Recipe, context: ForecastContext, forecast: For
     const unit = was?.unit ?? 'ms';
     return {
       title: relief.label,
-      text: relief.instruction ?? (was && is ? `${stationName(station)} falls from ${was.busiest.toFixed(1)} to ${is.busiest.toFixed(1)} of ${is.budget.toFixed(1)} ${unit} in the busiest 1 %${is.busiest / is.budget <= goodShare ? ', which is good' : ''}.` : ''),
+      text:
+        relief.instruction ??
+        (was && is
+          ? `${stationName(station)} falls from ${was.busiest.toFixed(1)} to ${is.busiest.toFixed(1)} of ${is.budget.toFixed(1)} ${unit} in the busiest 1 %${is.busiest / is.budget <= goodShare ? ', which is good' : ''}.`
+          : ''),
       remedy: { label: relief.label, recipe: relief.recipe, instruction: relief.instruction, after: relief.after },
     };
   }
@@ -91,4 +124,8 @@ export function nextStep(recipe: Recipe, context: ForecastContext, forecast: For
 }
 
 const stationName = (station: string): string => station.charAt(0).toUpperCase() + station.slice(1);
-const fromAdvice = (advice: Advice): NextStep => ({ title: advice.title, text: advice.text, remedy: advice.remedies.find((r) => r.recipe) ?? advice.remedies[0] ?? null });
+const fromAdvice = (advice: Advice): NextStep => ({
+  title: advice.title,
+  text: advice.text,
+  remedy: advice.remedies.find((r) => r.recipe) ?? advice.remedies[0] ?? null,
+});

@@ -9,7 +9,10 @@ import { adviceFor, adviceWeights, goodShare, nextStep, reliefFor } from './inde
 
 const context = testContext();
 const recipe = goodRecipe(context.game, context.brief);
-const weak = testContext({ context: { machine: wren, drives: wren.drives.map(standInFacts) }, facts: { freeFps: 60, driveId: 'elsewhere' } });
+const weak = testContext({
+  context: { machine: wren, drives: wren.drives.map(standInFacts) },
+  facts: { freeFps: 60, driveId: 'elsewhere' },
+});
 const heavy = {
   ...recipe,
   driveId: 'wren-disk',
@@ -108,8 +111,18 @@ describe('relief', () => {
     }
   });
   it('goes in the order of practice: size, quality, effort, rate, encoder', () => {
-    const order = ['File \\d+×', 'Quality', 'Effort', 'File [\\d.]+ fps', 'The card|AVC', 'One sound lane', 'Lower the game'];
-    const places = reliefFor(heavy, weak).map((step) => order.findIndex((words) => new RegExp(`^(${words})`).test(step.label)));
+    const order = [
+      'File \\d+×',
+      'Quality',
+      'Effort',
+      'File [\\d.]+ fps',
+      'The card|AVC',
+      'One sound lane',
+      'Lower the game',
+    ];
+    const places = reliefFor(heavy, weak).map((step) =>
+      order.findIndex((words) => new RegExp(`^(${words})`).test(step.label)),
+    );
     expect(places).not.toContain(-1);
     expect(places).toEqual([...places].sort((a, b) => a - b));
   });

@@ -5,17 +5,35 @@ import { settingKeys, type SettingKey } from '../recipe';
 import { quietReason } from './index';
 
 const { game } = testContext({ game: { widthPx: 1280, heightPx: 720 } });
-const encode = (part: Partial<Recipe['encode']>): Recipe => ({ ...baseRecipe, encode: { ...baseRecipe.encode, ...part } });
+const encode = (part: Partial<Recipe['encode']>): Recipe => ({
+  ...baseRecipe,
+  encode: { ...baseRecipe.encode, ...part },
+});
 
 describe('a setting without effect', () => {
   it.each<[SettingKey, Recipe, Recipe, RegExp]>([
-    ['filter', baseRecipe, { ...baseRecipe, size: { ...baseRecipe.size, widthPx: 640, heightPx: 360 } }, /works at another size than 1280×720/],
+    [
+      'filter',
+      baseRecipe,
+      { ...baseRecipe, size: { ...baseRecipe.size, widthPx: 640, heightPx: 360 } },
+      /works at another size than 1280×720/,
+    ],
     ['fit', baseRecipe, { ...baseRecipe, size: { ...baseRecipe.size, heightPx: 960 } }, /works at another/],
     ['effort', encode({ encoder: 'ffv1-software' }), encode({}), /one effort only/],
     ['quality', encode({ rateControl: 'constant-bitrate' }), encode({}), /works with constant quality/],
     ['bitrate', encode({}), encode({ rateControl: 'variable-bitrate' }), /constant or variable bitrate/],
-    ['ceiling', encode({ rateControl: 'constant-bitrate' }), encode({ rateControl: 'variable-bitrate' }), /works with variable bitrate/],
-    ['ceiling', encode({ encoder: 'av1-software', rateControl: 'variable-bitrate' }), encode({ encoder: 'hevc-software', rateControl: 'variable-bitrate' }), /without a ceiling/],
+    [
+      'ceiling',
+      encode({ rateControl: 'constant-bitrate' }),
+      encode({ rateControl: 'variable-bitrate' }),
+      /works with variable bitrate/,
+    ],
+    [
+      'ceiling',
+      encode({ encoder: 'av1-software', rateControl: 'variable-bitrate' }),
+      encode({ encoder: 'hevc-software', rateControl: 'variable-bitrate' }),
+      /without a ceiling/,
+    ],
     ['keyDistance', encode({ encoder: 'utvideo-software' }), encode({}), /stands by itself/],
     ['groups', encode({ encoder: 'mjpeg-software' }), encode({ encoder: 'av1-software' }), /stands by itself/],
     ['bFrames', encode({ encoder: 'av1-software' }), encode({}), /has none/],
@@ -30,6 +48,20 @@ describe('a setting without effect', () => {
     expect(quietReason(key, withEffect, game)).toBeNull();
   });
   it('is none of those that always count', () => {
-    for (const key of settingKeys.filter((k) => ['rate', 'size', 'encoder', 'rateControl', 'lanes', 'container', 'drive', 'subfolder', 'pattern', 'ceilingMinutes'].includes(k))) expect(quietReason(key, baseRecipe, game)).toBeNull();
+    for (const key of settingKeys.filter((k) =>
+      [
+        'rate',
+        'size',
+        'encoder',
+        'rateControl',
+        'lanes',
+        'container',
+        'drive',
+        'subfolder',
+        'pattern',
+        'ceilingMinutes',
+      ].includes(k),
+    ))
+      expect(quietReason(key, baseRecipe, game)).toBeNull();
   });
 });

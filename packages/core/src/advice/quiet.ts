@@ -10,17 +10,27 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
   const facts = encoderFacts[encode.encoder];
   switch (key) {
     case 'filter':
-      return nothingToScale(game, size) ? `nothing is scaled; it works at another size than ${game.widthPx}×${game.heightPx}` : null;
+      return nothingToScale(game, size)
+        ? `nothing is scaled; it works at another size than ${game.widthPx}×${game.heightPx}`
+        : null;
     case 'fit':
-      return Math.abs(size.widthPx / size.heightPx / (game.widthPx / game.heightPx) - 1) < 0.002 ? 'file and game have one shape; it works at another' : null;
+      return Math.abs(size.widthPx / size.heightPx / (game.widthPx / game.heightPx) - 1) < 0.002
+        ? 'file and game have one shape; it works at another'
+        : null;
     case 'effort':
       return facts.efforts.length ? null : `${facts.standard} has one effort only`;
     case 'quality':
       return encode.rateControl === 'constant-quality' ? null : `works with ${rateControlWords['constant-quality']}`;
     case 'bitrate':
-      return encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate' ? null : 'works with constant or variable bitrate';
+      return encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate'
+        ? null
+        : 'works with constant or variable bitrate';
     case 'ceiling':
-      return encode.rateControl !== 'variable-bitrate' ? 'works with variable bitrate' : facts.ceiling ? null : `${facts.standard} in software keeps to its mean, without a ceiling`;
+      return encode.rateControl !== 'variable-bitrate'
+        ? 'works with variable bitrate'
+        : facts.ceiling
+          ? null
+          : `${facts.standard} in software keeps to its mean, without a ceiling`;
     case 'keyDistance':
     case 'groups':
       return facts.keyDistance ? null : `every picture of ${facts.standard} stands by itself`;
@@ -29,7 +39,13 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
     case 'lowDelay':
       return facts.lowDelay ? null : 'this encoder has no such mode';
     case 'profile':
-      return !facts.profiles ? 'AVC in software lets it be chosen' : settingFacts.profile.counts?.(recipe) === false ? 'lossless and other colours have a profile of their own' : encode.pixels !== '4:2:0' ? 'other colours have a profile of their own' : null;
+      return !facts.profiles
+        ? 'AVC in software lets it be chosen'
+        : settingFacts.profile.counts?.(recipe) === false
+          ? 'lossless and other colours have a profile of their own'
+          : encode.pixels !== '4:2:0'
+            ? 'other colours have a profile of their own'
+            : null;
     case 'threads':
       return facts.threads ? null : 'a block has no threads';
     case 'range':
@@ -40,4 +56,3 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
       return null;
   }
 }
-

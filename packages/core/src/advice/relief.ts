@@ -33,7 +33,13 @@ export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): Re
   if (!struggles(forecast)) return steps;
   for (const step of ladder) {
     for (let again = 0; again < 3 && struggles(forecast); again++) {
-      const offer = step({ ...look, recipe: current, forecast, facts: encoderFacts[current.encode.encoder], fps: framesPerSecond(current.rate) });
+      const offer = step({
+        ...look,
+        recipe: current,
+        forecast,
+        facts: encoderFacts[current.encode.encoder],
+        fps: framesPerSecond(current.rate),
+      });
       if (!offer) break;
       const recipe = allowed(offer.recipe);
       const after = look.forecastOf(recipe);
@@ -47,7 +53,15 @@ export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): Re
       forecast = after;
     }
   }
-  if (struggles(forecast)) steps.push({ label: 'Lower the game’s graphics', recipe: null, instruction: 'Nothing in the recipe is left to lower. Lower shadows, effects and distance in the game, which frees processor and card.', before: forecast, after: null });
+  if (struggles(forecast))
+    steps.push({
+      label: 'Lower the game’s graphics',
+      recipe: null,
+      instruction:
+        'Nothing in the recipe is left to lower. Lower shadows, effects and distance in the game, which frees processor and card.',
+      before: forecast,
+      after: null,
+    });
   return steps;
 }
 
@@ -67,7 +81,9 @@ const ladder: Step[] = [
     const { encode } = recipe;
     if (encode.rateControl === 'constant-quality') {
       const next = onOwnScale(look, onAvcScale(look, encode.quality) + 3);
-      return onAvcScale(look, next) > 26.5 ? null : { label: `Quality ${next}`, recipe: setEncode(recipe, { quality: next }) };
+      return onAvcScale(look, next) > 26.5
+        ? null
+        : { label: `Quality ${next}`, recipe: setEncode(recipe, { quality: next }) };
     }
     if (encode.rateControl !== 'constant-bitrate' && encode.rateControl !== 'variable-bitrate') return null;
     const least = (0.085 * recipe.size.widthPx * recipe.size.heightPx * fps) / 1000;
@@ -77,23 +93,49 @@ const ladder: Step[] = [
   (look) => {
     const { efforts } = look.facts;
     const lighter = efforts[efforts.indexOf(look.recipe.encode.effort) - 1];
-    return lighter ? { label: `Effort ${effortWords[lighter]}`, recipe: setEncode(look.recipe, { effort: lighter }) } : null;
+    return lighter
+      ? { label: `Effort ${effortWords[lighter]}`, recipe: setEncode(look.recipe, { effort: lighter }) }
+      : null;
   },
   (look) => {
     if (look.brief.purpose === 'slow-motion' || look.fps < 48) return null;
-    const half = look.fps / 2 >= 24 ? setRate(look.recipe, look.recipe.rate.num % 2 === 0 ? look.recipe.rate.num / 2 : look.recipe.rate.num, look.recipe.rate.num % 2 === 0 ? look.recipe.rate.den : look.recipe.rate.den * 2) : null;
+    const half =
+      look.fps / 2 >= 24
+        ? setRate(
+            look.recipe,
+            look.recipe.rate.num % 2 === 0 ? look.recipe.rate.num / 2 : look.recipe.rate.num,
+            look.recipe.rate.num % 2 === 0 ? look.recipe.rate.den : look.recipe.rate.den * 2,
+          )
+        : null;
     return half ? { label: `File ${formatFps(look.fps / 2)}`, recipe: half } : null;
   },
   (look) => {
     if (look.facts.place !== 'software' || !look.facts.quality) return null;
-    const block = encoders.find((e) => encoderFacts[e].place !== 'software' && encoderFacts[e].standard === look.facts.standard && look.machine?.encoders.some((s) => s.encoder === e && s.works));
+    const block = encoders.find(
+      (e) =>
+        encoderFacts[e].place !== 'software' &&
+        encoderFacts[e].standard === look.facts.standard &&
+        look.machine?.encoders.some((s) => s.encoder === e && s.works),
+    );
     return block ? { label: 'The card’s encoder', recipe: withEncoder(look.recipe, block) } : null;
   },
   (look) => {
-    const lighter = { 'hevc-software': 'avc-software', 'av1-software': 'avc-software', 'ffv1-software': 'utvideo-software' } as const;
+    const lighter = {
+      'hevc-software': 'avc-software',
+      'av1-software': 'avc-software',
+      'ffv1-software': 'utvideo-software',
+    } as const;
     const name = look.recipe.encode.encoder;
-    return name in lighter ? { label: name === 'ffv1-software' ? 'The lighter lossless codec' : 'AVC', recipe: withEncoder(look.recipe, lighter[name as keyof typeof lighter]) } : null;
+    return name in lighter
+      ? {
+          label: name === 'ffv1-software' ? 'The lighter lossless codec' : 'AVC',
+          recipe: withEncoder(look.recipe, lighter[name as keyof typeof lighter]),
+        }
+      : null;
   },
   // The first lane holds everything, so one alone loses nothing that is heard.
-  ({ recipe }) => (recipe.lanes.length > 1 ? { label: 'One sound lane', recipe: { ...recipe, lanes: recipe.lanes.slice(0, 1) } } : null),
+  ({ recipe }) =>
+    recipe.lanes.length > 1
+      ? { label: 'One sound lane', recipe: { ...recipe, lanes: recipe.lanes.slice(0, 1) } }
+      : null,
 ];

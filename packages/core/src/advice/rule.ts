@@ -42,13 +42,24 @@ export interface Rule {
   check(look: Look): RuleResult | null;
 }
 
-export const setEncode = (recipe: Recipe, part: Partial<Recipe['encode']>): Recipe => ({ ...recipe, encode: { ...recipe.encode, ...part } });
-export const setSize = (recipe: Recipe, size: { widthPx: number; heightPx: number }): Recipe => ({ ...recipe, size: { ...recipe.size, widthPx: size.widthPx, heightPx: size.heightPx } });
+export const setEncode = (recipe: Recipe, part: Partial<Recipe['encode']>): Recipe => ({
+  ...recipe,
+  encode: { ...recipe.encode, ...part },
+});
+export const setSize = (recipe: Recipe, size: { widthPx: number; heightPx: number }): Recipe => ({
+  ...recipe,
+  size: { ...recipe.size, widthPx: size.widthPx, heightPx: size.heightPx },
+});
 /** Another rate; the distance of key pictures keeps its seconds. */
 export function setRate(recipe: Recipe, num: number, den = 1): Recipe {
   const seconds = (recipe.encode.keyDistanceFrames * recipe.rate.den) / recipe.rate.num;
-  return { ...recipe, rate: { num, den }, encode: { ...recipe.encode, keyDistanceFrames: Math.max(1, Math.min(2000, Math.round((seconds * num) / den))) } };
+  return {
+    ...recipe,
+    rate: { num, den },
+    encode: { ...recipe.encode, keyDistanceFrames: Math.max(1, Math.min(2000, Math.round((seconds * num) / den))) },
+  };
 }
 /** The quality number on AVC's scale, and back on the encoder's own. */
 export const onAvcScale = (look: Look, quality: number): number => (quality * 51) / (look.facts.quality?.worst ?? 51);
-export const onOwnScale = (look: Look, avcQuality: number): number => Math.round((avcQuality * (look.facts.quality?.worst ?? 51)) / 51);
+export const onOwnScale = (look: Look, avcQuality: number): number =>
+  Math.round((avcQuality * (look.facts.quality?.worst ?? 51)) / 51);

@@ -7,14 +7,19 @@ export const leastTextPx = 9;
 
 const size = (look: Look): string => formatSize(look.recipe.size.widthPx, look.recipe.size.heightPx);
 const played = (look: Look): string => formatSize(look.game.widthPx, look.game.heightPx);
-const sameShape = ({ game, recipe }: Look): boolean => Math.abs(recipe.size.widthPx / recipe.size.heightPx / (game.widthPx / game.heightPx) - 1) < 0.005;
-const enlarges = ({ game, recipe }: Look): boolean => recipe.size.widthPx > game.widthPx || recipe.size.heightPx > game.heightPx;
+const sameShape = ({ game, recipe }: Look): boolean =>
+  Math.abs(recipe.size.widthPx / recipe.size.heightPx / (game.widthPx / game.heightPx) - 1) < 0.005;
+const enlarges = ({ game, recipe }: Look): boolean =>
+  recipe.size.widthPx > game.widthPx || recipe.size.heightPx > game.heightPx;
 /** Lines at which the game's smallest text keeps a height. */
-const linesForText = ({ game }: Look, px: number): number => Math.ceil((px * game.heightPx) / game.facts.smallTextPx / 2) * 2;
+const linesForText = ({ game }: Look, px: number): number =>
+  Math.ceil((px * game.heightPx) / game.facts.smallTextPx / 2) * 2;
 
 export const sizeRules: Rule[] = [
   {
-    id: 'stretched', station: 'size', weight: 'risk',
+    id: 'stretched',
+    station: 'size',
+    weight: 'risk',
     check(look) {
       if (sameShape(look) || look.recipe.size.fit !== 'stretch') return null;
       const { stretch } = fitInto(look.game, look.recipe.size, 'stretch');
@@ -22,14 +27,19 @@ export const sizeRules: Rule[] = [
         title: `The picture is stretched ${stretch.toFixed(3)} times in width`,
         text: `${played(look)} is ${shapeName(look.game)}, the file ${shapeName(look.recipe.size)}. Circles become ovals, and no editor takes it back without loss.`,
         remedies: [
-          { label: `Use ${formatSize(sizeByLines(look.game, look.recipe.size.heightPx).widthPx, look.recipe.size.heightPx)}`, change: setSize(look.recipe, sizeByLines(look.game, look.recipe.size.heightPx)) },
+          {
+            label: `Use ${formatSize(sizeByLines(look.game, look.recipe.size.heightPx).widthPx, look.recipe.size.heightPx)}`,
+            change: setSize(look.recipe, sizeByLines(look.game, look.recipe.size.heightPx)),
+          },
           { label: 'Leave bars', change: { ...look.recipe, size: { ...look.recipe.size, fit: 'bars' } } },
         ],
       };
     },
   },
   {
-    id: 'bars', station: 'size', weight: 'note',
+    id: 'bars',
+    station: 'size',
+    weight: 'note',
     check(look) {
       if (look.recipe.size.fit !== 'bars' || sameShape(look) || enlarges(look)) return null;
       const { barsPx } = fitInto(look.game, look.recipe.size, 'bars');
@@ -39,20 +49,31 @@ export const sizeRules: Rule[] = [
       return {
         title: `Bars of ${where}`,
         text: `${shapeName(look.game)} lies in ${shapeName(look.recipe.size)} whole. A file of the game's own shape has no bars; a player adds them where the screen is another shape.`,
-        remedies: own.widthPx <= look.game.widthPx ? [{ label: `Use ${formatSize(own.widthPx, own.heightPx)}`, change: setSize(look.recipe, own) }] : [],
+        remedies:
+          own.widthPx <= look.game.widthPx
+            ? [{ label: `Use ${formatSize(own.widthPx, own.heightPx)}`, change: setSize(look.recipe, own) }]
+            : [],
       };
     },
   },
   {
-    id: 'edges-cut', station: 'size', weight: 'cost',
+    id: 'edges-cut',
+    station: 'size',
+    weight: 'cost',
     check(look) {
       if (look.recipe.size.fit !== 'fill' || sameShape(look)) return null;
       const { cutShare } = fitInto(look.game, look.recipe.size, 'fill');
-      return { title: `${formatPercent(cutShare)} of the game's picture is cut off`, text: 'What lies at the edges, often health and maps, is not in the file and cannot be brought back.', remedies: [{ label: 'Leave bars', change: { ...look.recipe, size: { ...look.recipe.size, fit: 'bars' } } }] };
+      return {
+        title: `${formatPercent(cutShare)} of the game's picture is cut off`,
+        text: 'What lies at the edges, often health and maps, is not in the file and cannot be brought back.',
+        remedies: [{ label: 'Leave bars', change: { ...look.recipe, size: { ...look.recipe.size, fit: 'bars' } } }],
+      };
     },
   },
   {
-    id: 'enlarged', station: 'size', weight: 'cost',
+    id: 'enlarged',
+    station: 'size',
+    weight: 'cost',
     check(look) {
       if (!enlarges(look)) return null;
       const factor = (look.recipe.size.widthPx * look.recipe.size.heightPx) / (look.game.widthPx * look.game.heightPx);
@@ -64,10 +85,13 @@ export const sizeRules: Rule[] = [
     },
   },
   {
-    id: 'nearly-own-size', station: 'size', weight: 'cost',
+    id: 'nearly-own-size',
+    station: 'size',
+    weight: 'cost',
     check(look) {
       const share = look.recipe.size.heightPx / look.game.heightPx;
-      if (share >= 1 || share < 0.93 || !sameShape(look) || look.recipe.size.heightPx === look.brief.shownLines) return null;
+      if (share >= 1 || share < 0.93 || !sameShape(look) || look.recipe.size.heightPx === look.brief.shownLines)
+        return null;
       return {
         title: `${size(look)} is nearly the game's own ${played(look)}`,
         text: `Scaling by ${share.toFixed(2)} softens every edge and saves ${formatPercent(1 - share * share)} of the pixels.`,
@@ -76,82 +100,165 @@ export const sizeRules: Rule[] = [
     },
   },
   {
-    id: 'more-than-shown', station: 'size', weight: 'cost',
+    id: 'more-than-shown',
+    station: 'size',
+    weight: 'cost',
     check(look) {
       const { brief, recipe, game } = look;
-      if (brief.destination === 'archive' || brief.destination === 'undecided' || brief.purpose === 'master' || enlarges(look)) return null;
+      if (
+        brief.destination === 'archive' ||
+        brief.destination === 'undecided' ||
+        brief.purpose === 'master' ||
+        enlarges(look)
+      )
+        return null;
       if (recipe.size.heightPx <= brief.shownLines * 1.05) return null;
       const smaller = sizeByLines(game, brief.shownLines);
       const readable = (game.facts.smallTextPx * brief.shownLines) / game.heightPx >= leastTextPx;
       return {
         title: `${recipe.size.heightPx} lines are filed, ${brief.shownLines} are shown`,
         text: `The destination scales it down anyway. ${formatPercent(1 - (smaller.widthPx * smaller.heightPx) / (recipe.size.widthPx * recipe.size.heightPx))} of the pixels can go, scaled by a filter of your choice.`,
-        remedies: readable && brief.shownLines < game.heightPx * 0.93 ? [{ label: `Use ${formatSize(smaller.widthPx, smaller.heightPx)}`, change: setSize(recipe, smaller) }] : [],
+        remedies:
+          readable && brief.shownLines < game.heightPx * 0.93
+            ? [{ label: `Use ${formatSize(smaller.widthPx, smaller.heightPx)}`, change: setSize(recipe, smaller) }]
+            : [],
       };
     },
   },
   {
-    id: 'text-too-small', station: 'size', weight: 'risk',
+    id: 'text-too-small',
+    station: 'size',
+    weight: 'risk',
     check(look) {
       const { filePx, gamePx } = look.forecast.smallText;
       if (filePx >= leastTextPx) return null;
       const lines = Math.min(look.game.heightPx, linesForText(look, leastTextPx));
-      const change = lines > look.recipe.size.heightPx ? setSize(look.recipe, lines >= look.game.heightPx * 0.93 ? look.game : sizeByLines(look.game, lines)) : undefined;
+      const change =
+        lines > look.recipe.size.heightPx
+          ? setSize(look.recipe, lines >= look.game.heightPx * 0.93 ? look.game : sizeByLines(look.game, lines))
+          : undefined;
       return {
         title: `The smallest text is ${filePx.toFixed(1)} px high in the file`,
         text: `${gamePx} px in the game. Under ${leastTextPx} px it can hardly be read; ${lines} lines keep it.`,
-        remedies: change ? [{ label: `Use ${formatSize(change.size.widthPx, change.size.heightPx)}`, change }] : [{ label: 'Larger text', instruction: 'Set a larger interface in the game; a larger file would not help.' }],
+        remedies: change
+          ? [{ label: `Use ${formatSize(change.size.widthPx, change.size.heightPx)}`, change }]
+          : [
+              {
+                label: 'Larger text',
+                instruction: 'Set a larger interface in the game; a larger file would not help.',
+              },
+            ],
       };
     },
   },
   {
-    id: 'quarter-pixels', station: 'size', weight: 'note',
+    id: 'quarter-pixels',
+    station: 'size',
+    weight: 'note',
     check(look) {
       const share = (look.recipe.size.widthPx * look.recipe.size.heightPx) / (look.game.widthPx * look.game.heightPx);
       if (share > 0.3 || look.brief.purpose === 'light') return null;
-      return { title: `${formatPercent(share)} of the game's pixels are kept`, text: 'A relief for a weak PC. Shown full screen it is enlarged again and looks grainy.', remedies: [] };
+      return {
+        title: `${formatPercent(share)} of the game's pixels are kept`,
+        text: 'A relief for a weak PC. Shown full screen it is enlarged again and looks grainy.',
+        remedies: [],
+      };
     },
   },
   {
-    id: 'hard-edges', station: 'size', weight: 'cost',
+    id: 'hard-edges',
+    station: 'size',
+    weight: 'cost',
     check(look) {
       const factor = look.game.heightPx / look.recipe.size.heightPx;
-      if (!look.forecast.work.size || look.recipe.size.filter !== 'nearest' || Math.abs(factor - Math.round(factor)) < 0.01) return null;
-      return { title: `Nearest leaves pixels out at a factor of ${factor.toFixed(2)}`, text: 'Thin lines and letters come and go as they move. It suits whole factors only.', remedies: [{ label: 'Use the crisp filter', change: { ...look.recipe, size: { ...look.recipe.size, filter: 'lanczos' } } }] };
+      if (
+        !look.forecast.work.size ||
+        look.recipe.size.filter !== 'nearest' ||
+        Math.abs(factor - Math.round(factor)) < 0.01
+      )
+        return null;
+      return {
+        title: `Nearest leaves pixels out at a factor of ${factor.toFixed(2)}`,
+        text: 'Thin lines and letters come and go as they move. It suits whole factors only.',
+        remedies: [
+          {
+            label: 'Use the crisp filter',
+            change: { ...look.recipe, size: { ...look.recipe.size, filter: 'lanczos' } },
+          },
+        ],
+      };
     },
   },
   {
-    id: 'other-display-shape', station: 'game', weight: 'note',
+    id: 'other-display-shape',
+    station: 'game',
+    weight: 'note',
     check(look) {
-      if (isWide(look.game) || look.game.widthPx / look.game.heightPx < 1.9 || look.brief.destination !== 'video-site') return null;
+      if (isWide(look.game) || look.game.widthPx / look.game.heightPx < 1.9 || look.brief.destination !== 'video-site')
+        return null;
       const wide = look.machine?.displays.find((display) => isWide(display));
       return {
         title: `${shapeName(look.game)} leaves bars for most viewers`,
         text: `Most screens are 16:9; ${played(look)} fills ${formatPercent(16 / 9 / (look.game.widthPx / look.game.heightPx))} of their height.`,
-        remedies: wide ? [{ label: `Play on ${wide.name}`, instruction: `${wide.name} has ${formatSize(wide.widthPx, wide.heightPx)}: play there, or set the game to a 16:9 size.` }] : [{ label: 'Play in 16:9', instruction: 'Set the game to a 16:9 size, such as 2560×1440 or 1920×1080.' }],
+        remedies: wide
+          ? [
+              {
+                label: `Play on ${wide.name}`,
+                instruction: `${wide.name} has ${formatSize(wide.widthPx, wide.heightPx)}: play there, or set the game to a 16:9 size.`,
+              },
+            ]
+          : [{ label: 'Play in 16:9', instruction: 'Set the game to a 16:9 size, such as 2560×1440 or 1920×1080.' }],
       };
     },
   },
   {
-    id: 'lines-not-there', station: 'game', weight: 'note',
+    id: 'lines-not-there',
+    station: 'game',
+    weight: 'note',
     check(look) {
       if (look.brief.shownLines < 1440 || look.game.heightPx >= look.brief.shownLines) return null;
-      return { title: `${look.brief.shownLines} lines are wanted, the game draws ${look.game.heightPx}`, text: 'A larger file would only hold enlarged pixels.', remedies: [{ label: 'Play larger', instruction: `Set the game to ${look.brief.shownLines} lines; the verdict of a trial then shows whether the file has them.` }] };
+      return {
+        title: `${look.brief.shownLines} lines are wanted, the game draws ${look.game.heightPx}`,
+        text: 'A larger file would only hold enlarged pixels.',
+        remedies: [
+          {
+            label: 'Play larger',
+            instruction: `Set the game to ${look.brief.shownLines} lines; the verdict of a trial then shows whether the file has them.`,
+          },
+        ],
+      };
     },
   },
   {
-    id: 'game-size-changed', station: 'game', weight: 'risk',
+    id: 'game-size-changed',
+    station: 'game',
+    weight: 'risk',
     check(look) {
       const tuned = look.context.calibration.loads[0]?.gameSize;
       if (!tuned || (tuned.widthPx === look.game.widthPx && tuned.heightPx === look.game.heightPx)) return null;
-      return { title: `The game is at ${played(look)}, the recipe was tuned at ${formatSize(tuned.widthPx, tuned.heightPx)}`, text: 'Loads, size and legibility were measured at the other size and do not hold now.', remedies: [{ label: 'Put it back', instruction: `Set the game to ${formatSize(tuned.widthPx, tuned.heightPx)} again, or make a trial at the new size.` }] };
+      return {
+        title: `The game is at ${played(look)}, the recipe was tuned at ${formatSize(tuned.widthPx, tuned.heightPx)}`,
+        text: 'Loads, size and legibility were measured at the other size and do not hold now.',
+        remedies: [
+          {
+            label: 'Put it back',
+            instruction: `Set the game to ${formatSize(tuned.widthPx, tuned.heightPx)} again, or make a trial at the new size.`,
+          },
+        ],
+      };
     },
   },
   {
-    id: 'full-range', station: 'encode', weight: 'cost',
+    id: 'full-range',
+    station: 'encode',
+    weight: 'cost',
     check(look) {
       if (look.recipe.encode.range !== 'full' || look.brief.purpose === 'master') return null;
-      return { title: 'Full range needs players that read the tag', text: 'It is tagged here. A program that ignores the tag shows it crushed: black loses detail. Limited range looks the same and is safe everywhere.', remedies: [{ label: 'Use limited range', change: setEncode(look.recipe, { range: 'limited' }) }] };
+      return {
+        title: 'Full range needs players that read the tag',
+        text: 'It is tagged here. A program that ignores the tag shows it crushed: black loses detail. Limited range looks the same and is safe everywhere.',
+        remedies: [{ label: 'Use limited range', change: setEncode(look.recipe, { range: 'limited' }) }],
+      };
     },
   },
 ];

@@ -6,74 +6,155 @@ export const pageKeys = ['t', 'r', 'm', 'l', 'u', 'c', '[', ']'] as const;
 
 export const systemRules: Rule[] = [
   {
-    id: 'memory-short', station: 'game', weight: 'cost',
+    id: 'memory-short',
+    station: 'game',
+    weight: 'cost',
     check(look) {
       const need = look.game.facts.memoryGb;
       if (need === null || !look.machine) return null;
       const recorder = 0.7;
       const all = look.machine.memoryBytes / 1e9;
       if (need + recorder + 2 <= all) return null;
-      return { title: `The game needs ${need} GB of ${formatBytes(look.machine.memoryBytes)}`, text: 'With system and recorder beside it memory runs short, and the game stalls while it is swapped.', remedies: [{ label: 'Give it less', instruction: 'Lower its textures or its memory allowance, and close other programs.' }] };
+      return {
+        title: `The game needs ${need} GB of ${formatBytes(look.machine.memoryBytes)}`,
+        text: 'With system and recorder beside it memory runs short, and the game stalls while it is swapped.',
+        remedies: [
+          {
+            label: 'Give it less',
+            instruction: 'Lower its textures or its memory allowance, and close other programs.',
+          },
+        ],
+      };
     },
   },
   {
-    id: 'extras', station: 'game', weight: 'cost',
+    id: 'extras',
+    station: 'game',
+    weight: 'cost',
     check(look) {
-      const costly = look.game.facts.extras.filter((extra) => extra === 'overlay' || extra === 'another recorder' || extra === 'live output' || extra === 'browser');
+      const costly = look.game.facts.extras.filter(
+        (extra) =>
+          extra === 'overlay' || extra === 'another recorder' || extra === 'live output' || extra === 'browser',
+      );
       if (!costly.length) return null;
-      return { title: `${listWords(costly)} ${costly.length === 1 ? 'runs' : 'run'} beside the game`, text: 'Each takes frames from it, or an encoder from us; two recorders share one block.', remedies: [{ label: 'Switch off', instruction: `Close for recording: ${costly.join(', ')}. Nothing is closed by this program.` }] };
+      return {
+        title: `${listWords(costly)} ${costly.length === 1 ? 'runs' : 'run'} beside the game`,
+        text: 'Each takes frames from it, or an encoder from us; two recorders share one block.',
+        remedies: [
+          {
+            label: 'Switch off',
+            instruction: `Close for recording: ${costly.join(', ')}. Nothing is closed by this program.`,
+          },
+        ],
+      };
     },
   },
   {
-    id: 'picture-filters', station: 'game', weight: 'note',
+    id: 'picture-filters',
+    station: 'game',
+    weight: 'note',
     check(look) {
       if (!look.game.facts.extras.includes('picture filters')) return null;
-      return { title: 'Picture filters of the driver run on every frame', text: 'They cost the card, and taking a still with them has broken running recordings.', remedies: [{ label: 'Switch off', instruction: 'Switch them off, and use the editor for looks.' }] };
+      return {
+        title: 'Picture filters of the driver run on every frame',
+        text: 'They cost the card, and taking a still with them has broken running recordings.',
+        remedies: [{ label: 'Switch off', instruction: 'Switch them off, and use the editor for looks.' }],
+      };
     },
   },
   {
-    id: 'others-busy', station: 'game', weight: 'risk',
+    id: 'others-busy',
+    station: 'game',
+    weight: 'risk',
     check(look) {
       const last = look.context.calibration.loads[0];
       if (!last || last.othersCores <= last.cores * 0.06) return null;
-      return { title: `Other programs used ${last.othersCores.toFixed(1)} of ${plural(last.cores, 'core')} in trial ${last.trial}`, text: 'What they take is missing to game and encoder.', remedies: [{ label: 'Close them', instruction: 'Look at what runs, close what is not needed, and make the trial again. A higher priority for the recorder helps only where the system allows it.' }] };
+      return {
+        title: `Other programs used ${last.othersCores.toFixed(1)} of ${plural(last.cores, 'core')} in trial ${last.trial}`,
+        text: 'What they take is missing to game and encoder.',
+        remedies: [
+          {
+            label: 'Close them',
+            instruction:
+              'Look at what runs, close what is not needed, and make the trial again. A higher priority for the recorder helps only where the system allows it.',
+          },
+        ],
+      };
     },
   },
   {
-    id: 'priority', station: 'encode', weight: 'note',
+    id: 'priority',
+    station: 'encode',
+    weight: 'note',
     check({ facts, forecast }) {
       const { encode, game } = forecast.loads;
       if (facts.place !== 'software' || !encode || !game || encode.busiest < encode.budget * 0.8) return null;
-      return { title: 'Game and encoder ask for the processor at once', text: `Encode takes ${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %, and the system shares evenly. Which of both comes first is the system’s setting; with a higher priority for the recorder the game pays, with a lower one the file.`, remedies: [{ label: 'Try one step', instruction: 'Set the recorder one step higher in the system’s list of programs (some systems want administrator’s rights for it), and compare a trial with one before. Put it back where the play cost rises.' }] };
+      return {
+        title: 'Game and encoder ask for the processor at once',
+        text: `Encode takes ${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %, and the system shares evenly. Which of both comes first is the system’s setting; with a higher priority for the recorder the game pays, with a lower one the file.`,
+        remedies: [
+          {
+            label: 'Try one step',
+            instruction:
+              'Set the recorder one step higher in the system’s list of programs (some systems want administrator’s rights for it), and compare a trial with one before. Put it back where the play cost rises.',
+          },
+        ],
+      };
     },
   },
   {
-    id: 'strict-anti-cheat', station: 'capture', weight: 'note',
+    id: 'strict-anti-cheat',
+    station: 'capture',
+    weight: 'note',
     check(look) {
       if (look.game.facts.antiCheat !== 'strict') return null;
-      return { title: 'A strict anti-cheat refuses what reaches into the game', text: 'This recorder never does: it takes a display, a region or a window from outside. It costs a little more and is always content with it.', remedies: [{ label: 'Take the display', instruction: 'Choose the display the game is on, and play without a border.' }] };
+      return {
+        title: 'A strict anti-cheat refuses what reaches into the game',
+        text: 'This recorder never does: it takes a display, a region or a window from outside. It costs a little more and is always content with it.',
+        remedies: [
+          { label: 'Take the display', instruction: 'Choose the display the game is on, and play without a border.' },
+        ],
+      };
     },
   },
   {
-    id: 'full-screen-black', station: 'capture', weight: 'note',
+    id: 'full-screen-black',
+    station: 'capture',
+    weight: 'note',
     check(look) {
       if (look.game.facts.windowMode !== 'full-screen' || look.machine?.origin === 'simulated') return null;
-      return { title: 'A game with the whole screen to itself may stay black', text: 'The practice game hands its pictures over, so it never does. A real one is taken from a display: if it is black there, first borderless, then its window, then the whole display.', remedies: [{ label: 'Borderless', instruction: 'Set the game to borderless before the first real trial.' }] };
+      return {
+        title: 'A game with the whole screen to itself may stay black',
+        text: 'The practice game hands its pictures over, so it never does. A real one is taken from a display: if it is black there, first borderless, then its window, then the whole display.',
+        remedies: [{ label: 'Borderless', instruction: 'Set the game to borderless before the first real trial.' }],
+      };
     },
   },
   {
-    id: 'window-privacy', station: 'capture', weight: 'note',
+    id: 'window-privacy',
+    station: 'capture',
+    weight: 'note',
     check(look) {
       if (look.game.facts.windowMode === 'full-screen') return null;
-      return { title: 'Taking a display shows whatever is on it', text: 'Switching away, messages and notes come into the file. One window takes nothing else.', remedies: [{ label: 'Quiet the desk', instruction: 'Switch off notes of other programs before rolling.' }] };
+      return {
+        title: 'Taking a display shows whatever is on it',
+        text: 'Switching away, messages and notes come into the file. One window takes nothing else.',
+        remedies: [{ label: 'Quiet the desk', instruction: 'Switch off notes of other programs before rolling.' }],
+      };
     },
   },
   {
-    id: 'key-clash', station: 'game', weight: 'note',
+    id: 'key-clash',
+    station: 'game',
+    weight: 'note',
     check(look) {
       const clash = look.game.facts.keys.filter((key) => pageKeys.some((own) => own === key.toLowerCase()));
       if (!clash.length) return null;
-      return { title: `The game and this page both use ${listWords(clash.map((key) => key.toUpperCase()))}`, text: 'Ours act only while this page is in front; the game does not get them then, and we do not get the game’s.', remedies: [] };
+      return {
+        title: `The game and this page both use ${listWords(clash.map((key) => key.toUpperCase()))}`,
+        text: 'Ours act only while this page is in front; the game does not get them then, and we do not get the game’s.',
+        remedies: [],
+      };
     },
   },
 ];

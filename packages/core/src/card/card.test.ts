@@ -8,14 +8,35 @@ import { cardMarkdown, fitCard, recipeCardOf } from './index';
 
 const context = testContext();
 const recipe = goodRecipe(context.game, context.brief);
-const { reasons } = recipeFromBrief(context.brief, { game: context.game, machine: context.machine, drives: context.drives, driveId: recipe.driveId });
-const card = recipeCardOf({ name: 'Comets', madeAt: '2026-11-25T12:00:00Z', recipe, context, forecast: forecastOf(recipe, context), reasons });
-const here = { game: context.game, brief: context.brief, machine: kestrel, drives: kestrel.drives.map(standInFacts), driveId: 'kestrel-attic' };
+const { reasons } = recipeFromBrief(context.brief, {
+  game: context.game,
+  machine: context.machine,
+  drives: context.drives,
+  driveId: recipe.driveId,
+});
+const card = recipeCardOf({
+  name: 'Comets',
+  madeAt: '2026-11-25T12:00:00Z',
+  recipe,
+  context,
+  forecast: forecastOf(recipe, context),
+  reasons,
+});
+const here = {
+  game: context.game,
+  brief: context.brief,
+  machine: kestrel,
+  drives: kestrel.drives.map(standInFacts),
+  driveId: 'kestrel-attic',
+};
 
 describe('a recipe card', () => {
-  it('fits its schema and survives JSON', () => expect(recipeCardSchema.parse(JSON.parse(JSON.stringify(card)))).toEqual(card));
+  it('fits its schema and survives JSON', () =>
+    expect(recipeCardSchema.parse(JSON.parse(JSON.stringify(card)))).toEqual(card));
   it('shows the settings that count, with their reasons, and no figure without its origin', () => {
-    expect(card.reasons.map((r) => r.setting)).toEqual(expect.arrayContaining(['Encoder', 'Quality', 'Frame rate', 'File type']));
+    expect(card.reasons.map((r) => r.setting)).toEqual(
+      expect.arrayContaining(['Encoder', 'Quality', 'Frame rate', 'File type']),
+    );
     expect(card.reasons.map((r) => r.setting)).not.toContain('Bitrate');
     expect(card.reasons.find((r) => r.setting === 'Quality')?.why).toMatch(/20/);
     expect(card.forecast.every((f) => f.origin.length > 3)).toBe(true);
@@ -28,13 +49,26 @@ describe('a recipe card', () => {
     for (const line of text.split('\n').filter((l) => l.startsWith('|'))) expect(line.split('|')).toHaveLength(5);
   });
   it('says so where its machine is not known, and makes none up', () => {
-    const without = recipeCardOf({ name: 'x', madeAt: '', recipe, context: { ...context, machine: null }, forecast: forecastOf(recipe, context), reasons });
+    const without = recipeCardOf({
+      name: 'x',
+      madeAt: '',
+      recipe,
+      context: { ...context, machine: null },
+      forecast: forecastOf(recipe, context),
+      reasons,
+    });
     expect(recipeCardSchema.parse(without).machine).toBeNull();
     expect(cardMarkdown(without)).toContain('Made for a machine that is not known any more.');
   });
   it('comes in whole where everything fits', () => expect(fitCard(card, here)).toEqual({ recipe, report: [] }));
   it('reports what does not fit: encoder, drive, size of the game, its title', () => {
-    const { recipe: fitted, report } = fitCard(card, { ...here, machine: wren, drives: wren.drives.map(standInFacts), driveId: 'wren-disk', game: { ...context.game, title: 'Other', widthPx: 1366, heightPx: 768 } });
+    const { recipe: fitted, report } = fitCard(card, {
+      ...here,
+      machine: wren,
+      drives: wren.drives.map(standInFacts),
+      driveId: 'wren-disk',
+      game: { ...context.game, title: 'Other', widthPx: 1366, heightPx: 768 },
+    });
     expect(report.map((line) => line.setting)).toEqual(['Encoder', 'Drive', 'Size', 'Game']);
     expect(report[0]?.text).toContain('these graphics have no encoder block');
     expect(fitted).toMatchObject({ driveId: 'wren-disk', encode: { encoder: 'avc-software' } });

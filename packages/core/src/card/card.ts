@@ -1,4 +1,14 @@
-import { machineOf, recipeCardFormat, recipeCardVersion, type Brief, type CardReport, type PracticeGame, type Recipe, type RecipeCard, type DriveFacts } from '@mellow/model';
+import {
+  machineOf,
+  recipeCardFormat,
+  recipeCardVersion,
+  type Brief,
+  type CardReport,
+  type PracticeGame,
+  type Recipe,
+  type RecipeCard,
+  type DriveFacts,
+} from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { originText, type Forecast, type ForecastContext } from '../forecast';
 import { settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
@@ -18,7 +28,9 @@ export interface CardInput {
 export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons }: CardInput): RecipeCard {
   const { game, brief, machine } = context;
   const reasonOf = (key: SettingKey): string => reasons.find((r) => r.setting === key)?.text ?? '';
-  const shown = settingKeys.filter((key) => key !== 'drive' && key !== 'sources' && (settingFacts[key].counts?.(recipe) ?? true));
+  const shown = settingKeys.filter(
+    (key) => key !== 'drive' && key !== 'sources' && (settingFacts[key].counts?.(recipe) ?? true),
+  );
   const { bits, loads, picture, secondsLost } = forecast;
   const encode = loads.encode;
   return {
@@ -28,23 +40,60 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     madeAt,
     recipe,
     brief,
-    game: { title: game.title, widthPx: game.widthPx, heightPx: game.heightPx, capFps: game.capFps, motion: game.motion, detail: game.detail },
+    game: {
+      title: game.title,
+      widthPx: game.widthPx,
+      heightPx: game.heightPx,
+      capFps: game.capFps,
+      motion: game.motion,
+      detail: game.detail,
+    },
     machine: machine ? machineOf(machine) : null,
-    reasons: shown.map((key) => ({ setting: capitalised(settingFacts[key].name), value: settingFacts[key].words(recipe), why: reasonOf(key) })),
+    reasons: shown.map((key) => ({
+      setting: capitalised(settingFacts[key].name),
+      value: settingFacts[key].words(recipe),
+      why: reasonOf(key),
+    })),
     forecast: [
-      { name: 'Size', value: `${formatBytes(bytesPerHour(bits.value))} per hour (${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))})`, origin: originText(bits) },
+      {
+        name: 'Size',
+        value: `${formatBytes(bytesPerHour(bits.value))} per hour (${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))})`,
+        origin: originText(bits),
+      },
       { name: 'Per gigabyte', value: `${minutesPerGigabyte(bits.value).toFixed(1)} min`, origin: '1 GB = 10⁹ bytes' },
-      ...(encode ? [{ name: 'Encode', value: `${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %`, origin: originText(encode) }] : []),
-      { name: 'Picture', value: picture.ssim ? `${picture.word}, SSIM about ${picture.ssim.value.toFixed(3)}` : picture.word, origin: picture.ssim ? originText(picture.ssim) : 'lossless by definition' },
-      { name: 'If the recorder dies', value: secondsLost === null ? 'all is lost' : `at most ${secondsLost.toFixed(1)} s are lost`, origin: 'file type, and what the encoder holds' },
-      { name: 'Level and codec string', value: forecast.codec ? `${forecast.level ?? ''}, ${forecast.codec}` : (forecast.level ?? 'none'), origin: 'the standard’s tables; RFC 6381' },
+      ...(encode
+        ? [
+            {
+              name: 'Encode',
+              value: `${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %`,
+              origin: originText(encode),
+            },
+          ]
+        : []),
+      {
+        name: 'Picture',
+        value: picture.ssim ? `${picture.word}, SSIM about ${picture.ssim.value.toFixed(3)}` : picture.word,
+        origin: picture.ssim ? originText(picture.ssim) : 'lossless by definition',
+      },
+      {
+        name: 'If the recorder dies',
+        value: secondsLost === null ? 'all is lost' : `at most ${secondsLost.toFixed(1)} s are lost`,
+        origin: 'file type, and what the encoder holds',
+      },
+      {
+        name: 'Level and codec string',
+        value: forecast.codec ? `${forecast.level ?? ''}, ${forecast.codec}` : (forecast.level ?? 'none'),
+        origin: 'the standard’s tables; RFC 6381',
+      },
     ],
   };
 }
 
 /** "Kestrel (simulated), 8 cores, eight middling cores". */
 export const cardMachineWords = (machine: RecipeCard['machine']): string =>
-  machine ? `${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}, ${machine.cores} cores, ${machine.processor}` : 'a machine that is not known any more';
+  machine
+    ? `${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}, ${machine.cores} cores, ${machine.processor}`
+    : 'a machine that is not known any more';
 
 const row = (cells: readonly string[]): string => `| ${cells.map((cell) => cell.replaceAll('|', '/')).join(' | ')} |`;
 
@@ -56,21 +105,46 @@ export function cardMarkdown(card: RecipeCard): string {
     '',
     `${game.title}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${cardMachineWords(machine)}.`,
     '',
-    '## Settings', '', row(['Setting', 'Value', 'Why']), row(['---', '---', '---']), ...card.reasons.map((r) => row([r.setting, r.value, r.why])),
-    '', '## Forecast', '', row(['Figure', 'Value', 'Origin']), row(['---', '---', '---']), ...card.forecast.map((f) => row([f.name, f.value, f.origin])),
-    '', '## Step by step', '', ...card.reasons.map((r, i) => `${i + 1}. ${r.setting}: ${r.value}.`), '',
+    '## Settings',
+    '',
+    row(['Setting', 'Value', 'Why']),
+    row(['---', '---', '---']),
+    ...card.reasons.map((r) => row([r.setting, r.value, r.why])),
+    '',
+    '## Forecast',
+    '',
+    row(['Figure', 'Value', 'Origin']),
+    row(['---', '---', '---']),
+    ...card.forecast.map((f) => row([f.name, f.value, f.origin])),
+    '',
+    '## Step by step',
+    '',
+    ...card.reasons.map((r, i) => `${i + 1}. ${r.setting}: ${r.value}.`),
+    '',
   ].join('\n');
 }
 
 /** What of a card fits here: the recipe as it can be used, and a line for each setting that had to be changed. */
-export function fitCard(card: RecipeCard, here: { game: PracticeGame; brief: Brief; machine: ForecastContext['machine']; drives: readonly DriveFacts[]; driveId: string }): { recipe: Recipe; report: CardReport } {
+export function fitCard(
+  card: RecipeCard,
+  here: {
+    game: PracticeGame;
+    brief: Brief;
+    machine: ForecastContext['machine'];
+    drives: readonly DriveFacts[];
+    driveId: string;
+  },
+): { recipe: Recipe; report: CardReport } {
   const report: CardReport = [];
   let { recipe } = card;
   const state = here.machine?.encoders.find((e) => e.encoder === recipe.encode.encoder);
   if (encoderFacts[recipe.encode.encoder].place !== 'software' && !state?.works) {
     const { standard } = encoderFacts[recipe.encode.encoder];
     const software = standard === 'HEVC' ? 'hevc-software' : standard === 'AV1' ? 'av1-software' : 'avc-software';
-    report.push({ setting: 'Encoder', text: `${encoderWords(recipe.encode.encoder)} does not work here${state?.reason ? `: ${state.reason}` : ', it was not proven'}. ${encoderWords(software)} was taken, which shares the processor with the game.` });
+    report.push({
+      setting: 'Encoder',
+      text: `${encoderWords(recipe.encode.encoder)} does not work here${state?.reason ? `: ${state.reason}` : ', it was not proven'}. ${encoderWords(software)} was taken, which shares the processor with the game.`,
+    });
     recipe = withEncoder(recipe, software);
   }
   if (!here.drives.some((drive) => drive.id === recipe.driveId)) {
@@ -78,8 +152,15 @@ export function fitCard(card: RecipeCard, here: { game: PracticeGame; brief: Bri
     recipe = { ...recipe, driveId: here.driveId };
   }
   if (card.game.widthPx !== here.game.widthPx || card.game.heightPx !== here.game.heightPx) {
-    report.push({ setting: 'Size', text: `The card was made for a game played at ${formatSize(card.game.widthPx, card.game.heightPx)}, yours is at ${formatSize(here.game.widthPx, here.game.heightPx)}. The file size was kept; look at the advice.` });
+    report.push({
+      setting: 'Size',
+      text: `The card was made for a game played at ${formatSize(card.game.widthPx, card.game.heightPx)}, yours is at ${formatSize(here.game.widthPx, here.game.heightPx)}. The file size was kept; look at the advice.`,
+    });
   }
-  if (card.game.title !== here.game.title) report.push({ setting: 'Game', text: `Made for ${card.game.title}: its forecast does not hold for ${here.game.title}.` });
+  if (card.game.title !== here.game.title)
+    report.push({
+      setting: 'Game',
+      text: `Made for ${card.game.title}: its forecast does not hold for ${here.game.title}.`,
+    });
   return { recipe, report };
 }

@@ -4,7 +4,11 @@ import { av1Level, avcLevel, hevcLevel, type Level } from './levels';
 
 /** Rate that a level must allow: the set one, none for a quality number. */
 const setKbps = ({ encode }: Recipe): number =>
-  encode.rateControl === 'constant-bitrate' ? encode.bitrateKbps : encode.rateControl === 'variable-bitrate' ? encode.ceilingKbps : 0;
+  encode.rateControl === 'constant-bitrate'
+    ? encode.bitrateKbps
+    : encode.rateControl === 'variable-bitrate'
+      ? encode.ceilingKbps
+      : 0;
 
 /** The level a recipe's file will carry, null where the standard has none or the format is above all of them. */
 export function levelOf(recipe: Recipe): Level | null {
@@ -16,10 +20,13 @@ export function levelOf(recipe: Recipe): Level | null {
 
 /** The AVC profile in use: the lightest effort draws on nothing that High allows beyond Baseline, B-frames excepted. */
 export function avcProfile({ encode }: Recipe): { name: string; idc: number; constraints: number; high: boolean } {
-  if (encode.rateControl === 'lossless' || encode.pixels !== '4:2:0') return { name: 'High 4:4:4 Predictive', idc: 244, constraints: 0, high: true };
+  if (encode.rateControl === 'lossless' || encode.pixels !== '4:2:0')
+    return { name: 'High 4:4:4 Predictive', idc: 244, constraints: 0, high: true };
   const software = encode.encoder === 'avc-software';
-  if (encode.profile === 'baseline' || (software && encode.effort === 'lightest' && encode.bFrames === 0)) return { name: 'Constrained Baseline', idc: 66, constraints: 0xc0, high: false };
-  if (encode.profile === 'main' || (software && encode.effort === 'lightest')) return { name: 'Main', idc: 77, constraints: 0x40, high: false };
+  if (encode.profile === 'baseline' || (software && encode.effort === 'lightest' && encode.bFrames === 0))
+    return { name: 'Constrained Baseline', idc: 66, constraints: 0xc0, high: false };
+  if (encode.profile === 'main' || (software && encode.effort === 'lightest'))
+    return { name: 'Main', idc: 77, constraints: 0x40, high: false };
   return { name: 'High', idc: 100, constraints: 0, high: true };
 }
 

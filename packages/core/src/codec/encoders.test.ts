@@ -59,7 +59,15 @@ describe('a recipe with another encoder', () => {
     fc.assert(
       fc.property(anyRecipe, anyEncoder, (recipe, encoder) => {
         const { rate, size, lanes, driveId, file, ceilingMinutes, rewrap } = withEncoder(recipe, encoder);
-        expect({ rate, size, lanes, driveId, file, ceilingMinutes, rewrap }).toEqual({ rate: recipe.rate, size: recipe.size, lanes: recipe.lanes, driveId: recipe.driveId, file: recipe.file, ceilingMinutes: recipe.ceilingMinutes, rewrap: recipe.rewrap });
+        expect({ rate, size, lanes, driveId, file, ceilingMinutes, rewrap }).toEqual({
+          rate: recipe.rate,
+          size: recipe.size,
+          lanes: recipe.lanes,
+          driveId: recipe.driveId,
+          file: recipe.file,
+          ceilingMinutes: recipe.ceilingMinutes,
+          rewrap: recipe.rewrap,
+        });
       }),
     );
   });

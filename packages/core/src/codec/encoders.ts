@@ -31,33 +31,156 @@ const allEfforts: readonly Effort[] = ['lightest', 'light', 'middle', 'thorough'
 const rates: readonly RateControl[] = ['constant-quality', 'constant-bitrate', 'variable-bitrate'];
 const everywhere: readonly Container[] = ['matroska', 'fragmented-mp4', 'mp4'];
 
-const avc = { standard: 'AVC', ceiling: true, quality: { best: 0, worst: 51 }, efforts: allEfforts, keyDistance: true, containers: everywhere, browserPlays: true } as const;
-const hevc = { standard: 'HEVC', ceiling: true, quality: { best: 0, worst: 51 }, efforts: allEfforts, keyDistance: true, profiles: false, containers: everywhere, browserPlays: false } as const;
-const av1 = { standard: 'AV1', ceiling: true, quality: { best: 0, worst: 63 }, efforts: allEfforts, mostBFrames: 0, lowDelay: false, keyDistance: true, profiles: false, containers: everywhere, browserPlays: true } as const;
+const avc = {
+  standard: 'AVC',
+  ceiling: true,
+  quality: { best: 0, worst: 51 },
+  efforts: allEfforts,
+  keyDistance: true,
+  containers: everywhere,
+  browserPlays: true,
+} as const;
+const hevc = {
+  standard: 'HEVC',
+  ceiling: true,
+  quality: { best: 0, worst: 51 },
+  efforts: allEfforts,
+  keyDistance: true,
+  profiles: false,
+  containers: everywhere,
+  browserPlays: false,
+} as const;
+const av1 = {
+  standard: 'AV1',
+  ceiling: true,
+  quality: { best: 0, worst: 63 },
+  efforts: allEfforts,
+  mostBFrames: 0,
+  lowDelay: false,
+  keyDistance: true,
+  profiles: false,
+  containers: everywhere,
+  browserPlays: true,
+} as const;
 const block = { rateControls: rates, pixels: ['4:2:0'], threads: false } as const;
-const whole = { quality: null, ceiling: false, efforts: [], mostBFrames: 0, lowDelay: false, keyDistance: false, profiles: false, threads: true, browserPlays: false, place: 'software' } as const;
+const whole = {
+  quality: null,
+  ceiling: false,
+  efforts: [],
+  mostBFrames: 0,
+  lowDelay: false,
+  keyDistance: false,
+  profiles: false,
+  threads: true,
+  browserPlays: false,
+  place: 'software',
+} as const;
 
 export const encoderFacts: Record<EncoderName, EncoderFacts> = {
-  'avc-software': { ...avc, place: 'software', rateControls: [...rates, 'lossless'], mostBFrames: 4, lowDelay: true, pixels: ['4:2:0', '4:4:4', 'rgb'], profiles: true, threads: true, meaning: 'Opens everywhere; shares the processor with the game.' },
-  'hevc-software': { ...hevc, place: 'software', rateControls: [...rates, 'lossless'], mostBFrames: 4, lowDelay: true, pixels: ['4:2:0', '4:4:4', 'rgb'], threads: true, meaning: 'About 0.7 of the bits at one look, for about three times the processor.' },
-  'av1-software': { ...av1, ceiling: false, place: 'software', rateControls: ['constant-quality', 'variable-bitrate'], pixels: ['4:2:0'], threads: true, meaning: 'About 0.76 of the bits at one look, for about twice the processor; few editors open it.' },
-  'ffv1-software': { ...whole, standard: 'FFV1', rateControls: ['lossless'], pixels: ['4:2:0', '4:4:4', 'rgb'], containers: ['matroska'], meaning: 'Lossless and compact; for archives and effects.' },
-  'utvideo-software': { ...whole, standard: 'Ut Video', rateControls: ['lossless'], pixels: ['4:2:0', '4:4:4', 'rgb'], containers: ['matroska'], meaning: 'Lossless and light on the processor; very large.' },
-  'mjpeg-software': { ...whole, standard: 'Motion JPEG', rateControls: ['share'], pixels: ['4:2:0'], containers: everywhere, meaning: 'Each picture by itself: cheap, large, easy to cut.' },
-  'avc-card': { ...avc, ...block, place: 'card', mostBFrames: 4, lowDelay: true, profiles: false, meaning: 'A block of its own on the graphics card: hardly any processor.' },
-  'hevc-card': { ...hevc, ...block, place: 'card', mostBFrames: 0, lowDelay: true, meaning: 'The card’s block, newer standard: smaller at one look.' },
+  'avc-software': {
+    ...avc,
+    place: 'software',
+    rateControls: [...rates, 'lossless'],
+    mostBFrames: 4,
+    lowDelay: true,
+    pixels: ['4:2:0', '4:4:4', 'rgb'],
+    profiles: true,
+    threads: true,
+    meaning: 'Opens everywhere; shares the processor with the game.',
+  },
+  'hevc-software': {
+    ...hevc,
+    place: 'software',
+    rateControls: [...rates, 'lossless'],
+    mostBFrames: 4,
+    lowDelay: true,
+    pixels: ['4:2:0', '4:4:4', 'rgb'],
+    threads: true,
+    meaning: 'About 0.7 of the bits at one look, for about three times the processor.',
+  },
+  'av1-software': {
+    ...av1,
+    ceiling: false,
+    place: 'software',
+    rateControls: ['constant-quality', 'variable-bitrate'],
+    pixels: ['4:2:0'],
+    threads: true,
+    meaning: 'About 0.76 of the bits at one look, for about twice the processor; few editors open it.',
+  },
+  'ffv1-software': {
+    ...whole,
+    standard: 'FFV1',
+    rateControls: ['lossless'],
+    pixels: ['4:2:0', '4:4:4', 'rgb'],
+    containers: ['matroska'],
+    meaning: 'Lossless and compact; for archives and effects.',
+  },
+  'utvideo-software': {
+    ...whole,
+    standard: 'Ut Video',
+    rateControls: ['lossless'],
+    pixels: ['4:2:0', '4:4:4', 'rgb'],
+    containers: ['matroska'],
+    meaning: 'Lossless and light on the processor; very large.',
+  },
+  'mjpeg-software': {
+    ...whole,
+    standard: 'Motion JPEG',
+    rateControls: ['share'],
+    pixels: ['4:2:0'],
+    containers: everywhere,
+    meaning: 'Each picture by itself: cheap, large, easy to cut.',
+  },
+  'avc-card': {
+    ...avc,
+    ...block,
+    place: 'card',
+    mostBFrames: 4,
+    lowDelay: true,
+    profiles: false,
+    meaning: 'A block of its own on the graphics card: hardly any processor.',
+  },
+  'hevc-card': {
+    ...hevc,
+    ...block,
+    place: 'card',
+    mostBFrames: 0,
+    lowDelay: true,
+    meaning: 'The card’s block, newer standard: smaller at one look.',
+  },
   'av1-card': { ...av1, ...block, place: 'card', meaning: 'The block of the newest cards.' },
-  'avc-processor-graphics': { ...avc, ...block, place: 'processor-graphics', mostBFrames: 2, lowDelay: false, profiles: false, meaning: 'The block in the processor’s own graphics.' },
-  'hevc-processor-graphics': { ...hevc, ...block, place: 'processor-graphics', mostBFrames: 0, lowDelay: false, meaning: 'The same block, newer standard.' },
+  'avc-processor-graphics': {
+    ...avc,
+    ...block,
+    place: 'processor-graphics',
+    mostBFrames: 2,
+    lowDelay: false,
+    profiles: false,
+    meaning: 'The block in the processor’s own graphics.',
+  },
+  'hevc-processor-graphics': {
+    ...hevc,
+    ...block,
+    place: 'processor-graphics',
+    mostBFrames: 0,
+    lowDelay: false,
+    meaning: 'The same block, newer standard.',
+  },
 };
 
-export const placeWords: Record<EncoderPlace, string> = { software: 'in software', card: 'on graphics card', 'processor-graphics': 'on processor graphics' };
+export const placeWords: Record<EncoderPlace, string> = {
+  software: 'in software',
+  card: 'on graphics card',
+  'processor-graphics': 'on processor graphics',
+};
 
 /** "AVC on graphics card". */
-export const encoderWords = (encoder: EncoderName): string => `${encoderFacts[encoder].standard} ${placeWords[encoderFacts[encoder].place]}`;
+export const encoderWords = (encoder: EncoderName): string =>
+  `${encoderFacts[encoder].standard} ${placeWords[encoderFacts[encoder].place]}`;
 
 /** Motion JPEG is full range by its own standard (ITU-T T.871); every other file has the range that was asked for. */
-export const fileRange = (recipe: Recipe): 'limited' | 'full' => (recipe.encode.encoder === 'mjpeg-software' ? 'full' : recipe.encode.range);
+export const fileRange = (recipe: Recipe): 'limited' | 'full' =>
+  recipe.encode.encoder === 'mjpeg-software' ? 'full' : recipe.encode.range;
 
 export const isLossless = (recipe: Recipe): boolean => recipe.encode.rateControl === 'lossless';
 
@@ -66,14 +189,19 @@ export function withEncoder(recipe: Recipe, encoder: EncoderName): Recipe {
   const facts = encoderFacts[encoder];
   const before = encoderFacts[recipe.encode.encoder];
   const { encode } = recipe;
-  const rateControl = facts.rateControls.includes(encode.rateControl) ? encode.rateControl : (facts.rateControls[0] ?? 'lossless');
+  const rateControl = facts.rateControls.includes(encode.rateControl)
+    ? encode.rateControl
+    : (facts.rateControls[0] ?? 'lossless');
   return {
     ...recipe,
     encode: {
       ...encode,
       encoder,
       rateControl,
-      quality: facts.quality && before.quality ? Math.min(facts.quality.worst, translateQuality(encode.quality, before.quality.worst, facts.quality.worst)) : Math.min(encode.quality, facts.quality?.worst ?? 63),
+      quality:
+        facts.quality && before.quality
+          ? Math.min(facts.quality.worst, translateQuality(encode.quality, before.quality.worst, facts.quality.worst))
+          : Math.min(encode.quality, facts.quality?.worst ?? 63),
       pixels: facts.pixels.includes(encode.pixels) ? encode.pixels : '4:2:0',
       bFrames: Math.min(encode.bFrames, facts.mostBFrames),
       lowDelay: encode.lowDelay && facts.lowDelay,
@@ -83,4 +211,5 @@ export function withEncoder(recipe: Recipe, encoder: EncoderName): Recipe {
 }
 
 /** A quality number on another scale: the same share of the way from best to worst; exact where the scales are the same. */
-const translateQuality = (quality: number, from: number, to: number): number => (from === to ? quality : Math.round((quality * to) / from));
+const translateQuality = (quality: number, from: number, to: number): number =>
+  from === to ? quality : Math.round((quality * to) / from);

@@ -8,17 +8,53 @@ const size = (widthPx: number, heightPx: number) => ({ widthPx, heightPx });
 // Computed by hand from the standards' tables; that the encoders choose the same is checked in engine/test/againstTools.test.ts.
 describe('levels', () => {
   it.each<[number, number, number, string]>([
-    [640, 360, 30, '3'], [854, 480, 30, '3.1'], [1280, 720, 30, '3.1'], [1280, 720, 60, '3.2'], [1920, 1080, 30, '4'], [1920, 1080, 60, '4.2'], [1920, 1080, 120, '5.1'],
-    [2560, 1080, 60, '5.1'], [2560, 1440, 30, '5'], [2560, 1440, 60, '5.1'], [3840, 2160, 30, '5.1'], [3840, 2160, 60, '5.2'], [3840, 2160, 120, '6'],
-  ])('AVC %d×%d at %d fps is %s (ITU-T H.264, Table A-1)', (w, h, fps, name) => expect(avcLevel(size(w, h), rate(fps))?.name).toBe(name));
+    [640, 360, 30, '3'],
+    [854, 480, 30, '3.1'],
+    [1280, 720, 30, '3.1'],
+    [1280, 720, 60, '3.2'],
+    [1920, 1080, 30, '4'],
+    [1920, 1080, 60, '4.2'],
+    [1920, 1080, 120, '5.1'],
+    [2560, 1080, 60, '5.1'],
+    [2560, 1440, 30, '5'],
+    [2560, 1440, 60, '5.1'],
+    [3840, 2160, 30, '5.1'],
+    [3840, 2160, 60, '5.2'],
+    [3840, 2160, 120, '6'],
+  ])('AVC %d×%d at %d fps is %s (ITU-T H.264, Table A-1)', (w, h, fps, name) =>
+    expect(avcLevel(size(w, h), rate(fps))?.name).toBe(name),
+  );
   it.each<[number, number, number, string]>([
-    [640, 360, 30, '2.1'], [960, 540, 30, '3'], [1280, 720, 30, '3.1'], [1280, 720, 60, '4'], [1920, 1080, 30, '4'], [1920, 1080, 60, '4.1'], [1920, 1080, 120, '5'],
-    [2560, 1440, 60, '5'], [3840, 2160, 30, '5'], [3840, 2160, 60, '5.1'], [3840, 2160, 120, '5.2'],
-  ])('HEVC %d×%d at %d fps is %s (ITU-T H.265, Tables A.8 and A.9)', (w, h, fps, name) => expect(hevcLevel(size(w, h), rate(fps))?.name).toBe(name));
+    [640, 360, 30, '2.1'],
+    [960, 540, 30, '3'],
+    [1280, 720, 30, '3.1'],
+    [1280, 720, 60, '4'],
+    [1920, 1080, 30, '4'],
+    [1920, 1080, 60, '4.1'],
+    [1920, 1080, 120, '5'],
+    [2560, 1440, 60, '5'],
+    [3840, 2160, 30, '5'],
+    [3840, 2160, 60, '5.1'],
+    [3840, 2160, 120, '5.2'],
+  ])('HEVC %d×%d at %d fps is %s (ITU-T H.265, Tables A.8 and A.9)', (w, h, fps, name) =>
+    expect(hevcLevel(size(w, h), rate(fps))?.name).toBe(name),
+  );
   it.each<[number, number, number, string]>([
-    [512, 288, 30, '2.0'], [640, 360, 30, '2.1'], [960, 540, 30, '3.0'], [1280, 720, 30, '3.1'], [1280, 720, 60, '4.0'], [1920, 1080, 30, '4.0'], [1920, 1080, 60, '4.1'],
-    [1920, 1080, 120, '5.0'], [2560, 1440, 60, '5.0'], [3840, 2160, 30, '5.0'], [3840, 2160, 60, '5.1'], [3840, 2160, 120, '5.2'],
-  ])('AV1 %d×%d at %d fps is %s (AV1 specification, Annex A.3)', (w, h, fps, name) => expect(av1Level(size(w, h), rate(fps))?.name).toBe(name));
+    [512, 288, 30, '2.0'],
+    [640, 360, 30, '2.1'],
+    [960, 540, 30, '3.0'],
+    [1280, 720, 30, '3.1'],
+    [1280, 720, 60, '4.0'],
+    [1920, 1080, 30, '4.0'],
+    [1920, 1080, 60, '4.1'],
+    [1920, 1080, 120, '5.0'],
+    [2560, 1440, 60, '5.0'],
+    [3840, 2160, 30, '5.0'],
+    [3840, 2160, 60, '5.1'],
+    [3840, 2160, 120, '5.2'],
+  ])('AV1 %d×%d at %d fps is %s (AV1 specification, Annex A.3)', (w, h, fps, name) =>
+    expect(av1Level(size(w, h), rate(fps))?.name).toBe(name),
+  );
   it('rise with a set rate, by 1.25 more in High (A.3.3)', () => {
     expect(avcLevel(size(1280, 720), rate(30), 17_500)?.name).toBe('3.1');
     expect(avcLevel(size(1280, 720), rate(30), 17_500, false)?.name).toBe('3.2');
@@ -38,7 +74,12 @@ describe('levels', () => {
 });
 
 describe('codec strings', () => {
-  const recipe = (change: Partial<Recipe['encode']>, w = 1920, h = 1080, fps = 60): Recipe => ({ ...baseRecipe, rate: rate(fps), size: { ...baseRecipe.size, widthPx: w, heightPx: h }, encode: { ...baseRecipe.encode, effort: 'light', ...change } });
+  const recipe = (change: Partial<Recipe['encode']>, w = 1920, h = 1080, fps = 60): Recipe => ({
+    ...baseRecipe,
+    rate: rate(fps),
+    size: { ...baseRecipe.size, widthPx: w, heightPx: h },
+    encode: { ...baseRecipe.encode, effort: 'light', ...change },
+  });
   it('are those of RFC 6381 and ISO/IEC 14496-15', () => {
     expect(codecString(recipe({}))).toBe('avc1.64002A');
     expect(codecString(recipe({ profile: 'main' }))).toBe('avc1.4D402A');
@@ -48,7 +89,9 @@ describe('codec strings', () => {
   });
   it('are absent where a standard has none, and the level follows the highest rate', () => {
     expect(codecString(withEncoder(recipe({}), 'ffv1-software'))).toBeNull();
-    expect(levelOf(recipe({ rateControl: 'variable-bitrate', bitrateKbps: 20_000, ceilingKbps: 90_000 }))?.name).toBe('5');
+    expect(levelOf(recipe({ rateControl: 'variable-bitrate', bitrateKbps: 20_000, ceilingKbps: 90_000 }))?.name).toBe(
+      '5',
+    );
     expect(levelOf(recipe({ rateControl: 'constant-bitrate', bitrateKbps: 20_000 }))?.name).toBe('4.2');
   });
 });

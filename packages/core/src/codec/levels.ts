@@ -50,19 +50,113 @@ const hevcLevels: readonly (Level & { maxLumaPs: number; maxLumaSr: number; maxK
 ];
 
 /** AV1 Bitstream and Decoding Process, Annex A.3: samples a picture, sides, samples shown a second, Mb/s of the main tier; the code is seq_level_idx. */
-const av1Levels: readonly (Level & { maxPicSize: number; maxWidth: number; maxHeight: number; maxDisplayRate: number; maxMbps: number })[] = [
-  { name: '2.0', code: 0, maxPicSize: 147_456, maxWidth: 2048, maxHeight: 1152, maxDisplayRate: 4_423_680, maxMbps: 1.5 },
+const av1Levels: readonly (Level & {
+  maxPicSize: number;
+  maxWidth: number;
+  maxHeight: number;
+  maxDisplayRate: number;
+  maxMbps: number;
+})[] = [
+  {
+    name: '2.0',
+    code: 0,
+    maxPicSize: 147_456,
+    maxWidth: 2048,
+    maxHeight: 1152,
+    maxDisplayRate: 4_423_680,
+    maxMbps: 1.5,
+  },
   { name: '2.1', code: 1, maxPicSize: 278_784, maxWidth: 2816, maxHeight: 1584, maxDisplayRate: 8_363_520, maxMbps: 3 },
-  { name: '3.0', code: 4, maxPicSize: 665_856, maxWidth: 4352, maxHeight: 2448, maxDisplayRate: 19_975_680, maxMbps: 6 },
-  { name: '3.1', code: 5, maxPicSize: 1_065_024, maxWidth: 5504, maxHeight: 3096, maxDisplayRate: 31_950_720, maxMbps: 10 },
-  { name: '4.0', code: 8, maxPicSize: 2_359_296, maxWidth: 6144, maxHeight: 3456, maxDisplayRate: 70_778_880, maxMbps: 12 },
-  { name: '4.1', code: 9, maxPicSize: 2_359_296, maxWidth: 6144, maxHeight: 3456, maxDisplayRate: 141_557_760, maxMbps: 20 },
-  { name: '5.0', code: 12, maxPicSize: 8_912_896, maxWidth: 8192, maxHeight: 4352, maxDisplayRate: 267_386_880, maxMbps: 30 },
-  { name: '5.1', code: 13, maxPicSize: 8_912_896, maxWidth: 8192, maxHeight: 4352, maxDisplayRate: 534_773_760, maxMbps: 40 },
-  { name: '5.2', code: 14, maxPicSize: 8_912_896, maxWidth: 8192, maxHeight: 4352, maxDisplayRate: 1_069_547_520, maxMbps: 60 },
-  { name: '6.0', code: 16, maxPicSize: 35_651_584, maxWidth: 16_384, maxHeight: 8704, maxDisplayRate: 1_069_547_520, maxMbps: 60 },
-  { name: '6.1', code: 17, maxPicSize: 35_651_584, maxWidth: 16_384, maxHeight: 8704, maxDisplayRate: 2_139_095_040, maxMbps: 100 },
-  { name: '6.2', code: 18, maxPicSize: 35_651_584, maxWidth: 16_384, maxHeight: 8704, maxDisplayRate: 4_278_190_080, maxMbps: 160 },
+  {
+    name: '3.0',
+    code: 4,
+    maxPicSize: 665_856,
+    maxWidth: 4352,
+    maxHeight: 2448,
+    maxDisplayRate: 19_975_680,
+    maxMbps: 6,
+  },
+  {
+    name: '3.1',
+    code: 5,
+    maxPicSize: 1_065_024,
+    maxWidth: 5504,
+    maxHeight: 3096,
+    maxDisplayRate: 31_950_720,
+    maxMbps: 10,
+  },
+  {
+    name: '4.0',
+    code: 8,
+    maxPicSize: 2_359_296,
+    maxWidth: 6144,
+    maxHeight: 3456,
+    maxDisplayRate: 70_778_880,
+    maxMbps: 12,
+  },
+  {
+    name: '4.1',
+    code: 9,
+    maxPicSize: 2_359_296,
+    maxWidth: 6144,
+    maxHeight: 3456,
+    maxDisplayRate: 141_557_760,
+    maxMbps: 20,
+  },
+  {
+    name: '5.0',
+    code: 12,
+    maxPicSize: 8_912_896,
+    maxWidth: 8192,
+    maxHeight: 4352,
+    maxDisplayRate: 267_386_880,
+    maxMbps: 30,
+  },
+  {
+    name: '5.1',
+    code: 13,
+    maxPicSize: 8_912_896,
+    maxWidth: 8192,
+    maxHeight: 4352,
+    maxDisplayRate: 534_773_760,
+    maxMbps: 40,
+  },
+  {
+    name: '5.2',
+    code: 14,
+    maxPicSize: 8_912_896,
+    maxWidth: 8192,
+    maxHeight: 4352,
+    maxDisplayRate: 1_069_547_520,
+    maxMbps: 60,
+  },
+  {
+    name: '6.0',
+    code: 16,
+    maxPicSize: 35_651_584,
+    maxWidth: 16_384,
+    maxHeight: 8704,
+    maxDisplayRate: 1_069_547_520,
+    maxMbps: 60,
+  },
+  {
+    name: '6.1',
+    code: 17,
+    maxPicSize: 35_651_584,
+    maxWidth: 16_384,
+    maxHeight: 8704,
+    maxDisplayRate: 2_139_095_040,
+    maxMbps: 100,
+  },
+  {
+    name: '6.2',
+    code: 18,
+    maxPicSize: 35_651_584,
+    maxWidth: 16_384,
+    maxHeight: 8704,
+    maxDisplayRate: 4_278_190_080,
+    maxMbps: 160,
+  },
 ];
 
 const highProfileFactor = 1.25;
@@ -75,17 +169,42 @@ export function avcLevel({ widthPx, heightPx }: SizePx, rate: FrameRate, kbps = 
   const wide = Math.ceil(widthPx / 16);
   const tall = Math.ceil(heightPx / 16);
   const factor = high ? highProfileFactor : 1;
-  return avcLevels.find((l) => wide * tall <= l.maxFs && Math.max(wide, tall) <= Math.sqrt(8 * l.maxFs) && wide * tall * framesPerSecond(rate) <= l.maxMbps && kbps <= l.maxKbps * factor) ?? null;
+  return (
+    avcLevels.find(
+      (l) =>
+        wide * tall <= l.maxFs &&
+        Math.max(wide, tall) <= Math.sqrt(8 * l.maxFs) &&
+        wide * tall * framesPerSecond(rate) <= l.maxMbps &&
+        kbps <= l.maxKbps * factor,
+    ) ?? null
+  );
 }
 
 /** Lowest HEVC level of the main tier (A.4.1: luma samples a picture and a second, each side at most sqrt(8 x MaxLumaPs), kb/s). */
 export function hevcLevel({ widthPx, heightPx }: SizePx, rate: FrameRate, kbps = 0): Level | null {
   const samples = Math.ceil(widthPx / 8) * 8 * Math.ceil(heightPx / 8) * 8;
-  return hevcLevels.find((l) => samples <= l.maxLumaPs && Math.max(widthPx, heightPx) <= Math.sqrt(8 * l.maxLumaPs) && samples * framesPerSecond(rate) <= l.maxLumaSr && kbps <= l.maxKbps) ?? null;
+  return (
+    hevcLevels.find(
+      (l) =>
+        samples <= l.maxLumaPs &&
+        Math.max(widthPx, heightPx) <= Math.sqrt(8 * l.maxLumaPs) &&
+        samples * framesPerSecond(rate) <= l.maxLumaSr &&
+        kbps <= l.maxKbps,
+    ) ?? null
+  );
 }
 
 /** Lowest AV1 level of the main tier (Annex A.3: samples a picture, sides, samples shown a second, Mb/s). */
 export function av1Level({ widthPx, heightPx }: SizePx, rate: FrameRate, kbps = 0): Level | null {
   const samples = widthPx * heightPx;
-  return av1Levels.find((l) => samples <= l.maxPicSize && widthPx <= l.maxWidth && heightPx <= l.maxHeight && samples * framesPerSecond(rate) <= l.maxDisplayRate && kbps <= l.maxMbps * 1000) ?? null;
+  return (
+    av1Levels.find(
+      (l) =>
+        samples <= l.maxPicSize &&
+        widthPx <= l.maxWidth &&
+        heightPx <= l.maxHeight &&
+        samples * framesPerSecond(rate) <= l.maxDisplayRate &&
+        kbps <= l.maxMbps * 1000,
+    ) ?? null
+  );
 }

@@ -7,7 +7,11 @@ export const qualityWordNames = ['exact', 'cannot be told apart', 'clear', 'soft
 export type QualityWord = (typeof qualityWordNames)[number];
 
 /** Structural similarity from which on each word holds: ours, set so that 18, 24 and 28 on AVC's scale part them (common practice). */
-const leastSsim: readonly (readonly [QualityWord, number])[] = [['cannot be told apart', 0.99], ['clear', 0.97], ['soft', 0.953]];
+const leastSsim: readonly (readonly [QualityWord, number])[] = [
+  ['cannot be told apart', 0.99],
+  ['clear', 0.97],
+  ['soft', 0.953],
+];
 
 /** log2(1 - SSIM) at quality 18 and per step, fitted on the practice game (12: 0.998, 18: 0.993, 24: 0.976, 30: 0.951; docs/model.md). */
 const similarity = { at18: -7.1, perStep: 0.29, spread: 0.9 };
@@ -23,7 +27,8 @@ export interface PictureForecast {
 /** Word for a structural similarity. */
 export const qualityWord = (ssim: number): QualityWord => leastSsim.find(([, least]) => ssim >= least)?.[0] ?? 'blocky';
 
-const ssimOf = (quality: number, off = 0): number => Math.max(0.5, 1 - 2 ** (Math.min(-3.2, similarity.at18 + similarity.perStep * (quality - 18)) + off));
+const ssimOf = (quality: number, off = 0): number =>
+  Math.max(0.5, 1 - 2 ** (Math.min(-3.2, similarity.at18 + similarity.perStep * (quality - 18)) + off));
 
 /** SSIM at a quality number on AVC's scale, for the ruler. */
 export const typicalSsim = (quality: number): number => ssimOf(quality);
@@ -42,8 +47,19 @@ export function forecastPicture(recipe: Recipe, bitsPerPixel: number | null, atM
   else quality = 23 - Math.log2(bitsPerPixel / atMiddle.bitsPerPixel.value) * atMiddle.stepsPerHalving;
   quality = Math.min(51, Math.max(0, quality));
   const value = ssimOf(quality);
-  return { word: qualityWord(value), quality, ssim: { value, low: ssimOf(quality, similarity.spread), high: ssimOf(quality, -similarity.spread), origin: 'typical', from: 'typical at this quality; no trial measures the picture yet' } };
+  return {
+    word: qualityWord(value),
+    quality,
+    ssim: {
+      value,
+      low: ssimOf(quality, similarity.spread),
+      high: ssimOf(quality, -similarity.spread),
+      origin: 'typical',
+      from: 'typical at this quality; no trial measures the picture yet',
+    },
+  };
 }
 
 /** Bits a pixel and frame of a bit rate. */
-export const perPixel = (bitsPerSecond: number, { size, rate }: Recipe): number => bitsPerSecond / (size.widthPx * size.heightPx * framesPerSecond(rate));
+export const perPixel = (bitsPerSecond: number, { size, rate }: Recipe): number =>
+  bitsPerSecond / (size.widthPx * size.heightPx * framesPerSecond(rate));

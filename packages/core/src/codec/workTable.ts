@@ -3,14 +3,37 @@ import { encoderFacts } from './encoders';
 
 /** Work of a core a frame at the lightest effort, microseconds per megapixel, on the PC this was measured on (docs/model.md, "Work"). */
 const softwareUsPerMegapixel: Partial<Record<EncoderName, number>> = {
-  'avc-software': 4700, 'hevc-software': 26_000, 'av1-software': 30_000, 'ffv1-software': 29_000, 'utvideo-software': 6000, 'mjpeg-software': 9000,
+  'avc-software': 4700,
+  'hevc-software': 26_000,
+  'av1-software': 30_000,
+  'ffv1-software': 29_000,
+  'utvideo-software': 6000,
+  'mjpeg-software': 9000,
 };
 /** Against the lightest effort (measured at 720 and 1080 lines: 1.9, 3.7, 5.6, 8.2; 2.5, 4.4, 10.6). */
-const softwareEffort: Record<Effort, number> = { lightest: 1, light: 2.1, middle: 3, thorough: 5.6, 'most-thorough': 8.5 };
+const softwareEffort: Record<Effort, number> = {
+  lightest: 1,
+  light: 2.1,
+  middle: 3,
+  thorough: 5.6,
+  'most-thorough': 8.5,
+};
 const av1Effort: Record<Effort, number> = { lightest: 1, light: 1.9, middle: 3.2, thorough: 7, 'most-thorough': 16 };
 /** Time of a block a frame, microseconds per megapixel, for a card of middling age; an assumption with a wide range. */
-const blockUsPerMegapixel: Partial<Record<EncoderName, number>> = { 'avc-card': 1500, 'hevc-card': 1700, 'av1-card': 1700, 'avc-processor-graphics': 2300, 'hevc-processor-graphics': 2600 };
-const blockEffort: Record<Effort, number> = { lightest: 1, light: 1.15, middle: 1.7, thorough: 2.4, 'most-thorough': 3.2 };
+const blockUsPerMegapixel: Partial<Record<EncoderName, number>> = {
+  'avc-card': 1500,
+  'hevc-card': 1700,
+  'av1-card': 1700,
+  'avc-processor-graphics': 2300,
+  'hevc-processor-graphics': 2600,
+};
+const blockEffort: Record<Effort, number> = {
+  lightest: 1,
+  light: 1.15,
+  middle: 1.7,
+  thorough: 2.4,
+  'most-thorough': 3.2,
+};
 
 const bFrameWork = 0.14;
 
@@ -34,16 +57,34 @@ export function encodeWorkUs(recipe: Recipe, machine: MachineSheet | null): Figu
   const base = state?.workUsPerMegapixel ?? typicalWork(encode.encoder, machine, software);
   const megapixels = (size.widthPx * size.heightPx) / 1e6;
   const measuredEffort = measuredFactor(state, encode.effort);
-  const factor = megapixels ** pixelPower * (measuredEffort ?? effortFactor(encode.encoder, encode.effort)) * (1 + bFrameWork * Math.min(2, encode.bFrames)) * (encode.pixels === '4:2:0' ? 1 : 1.7);
+  const factor =
+    megapixels ** pixelPower *
+    (measuredEffort ?? effortFactor(encode.encoder, encode.effort)) *
+    (1 + bFrameWork * Math.min(2, encode.bFrames)) *
+    (encode.pixels === '4:2:0' ? 1 : 1.7);
   const spread = measuredEffort === null && encode.effort !== 'lightest' ? 1.25 : 1;
-  return { value: base.value * factor, low: (base.low * factor) / spread, high: base.high * factor * spread, origin: base.origin, from: base.from };
+  return {
+    value: base.value * factor,
+    low: (base.low * factor) / spread,
+    high: base.high * factor * spread,
+    origin: base.origin,
+    from: base.from,
+  };
 }
 
 function typicalWork(encoder: EncoderName, machine: MachineSheet | null, software: boolean): Figure {
   const value = (software ? softwareUsPerMegapixel[encoder] : blockUsPerMegapixel[encoder]) ?? 10_000;
   const speed = software ? (machine?.coreSpeed.value ?? 1) : (machine?.graphics?.speed.value ?? 1);
   const wide = software && machine?.coreSpeed.origin === 'measured' ? 1.4 : 2;
-  return { value: value / speed, low: value / speed / wide, high: (value / speed) * wide, origin: software ? 'typical' : 'assumed', from: software ? 'typical for this encoder; a test encode or a trial narrows it' : 'assumed for such a card; it was not measured' };
+  return {
+    value: value / speed,
+    low: value / speed / wide,
+    high: (value / speed) * wide,
+    origin: software ? 'typical' : 'assumed',
+    from: software
+      ? 'typical for this encoder; a test encode or a trial narrows it'
+      : 'assumed for such a card; it was not measured',
+  };
 }
 
 function measuredFactor(state: EncoderState | null, effort: Effort): number | null {

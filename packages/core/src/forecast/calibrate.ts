@@ -2,11 +2,15 @@ import { stationNames, type Calibration, type MachineSheet, type RateProbe, type
 import { framesPerSecond } from '../units';
 import { bitrateOf } from '../storage';
 
-const lengthS = (take: Take): number => (take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0);
+const lengthS = (take: Take): number =>
+  take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0;
 
 /** Trials that tell of a machine: measured ones of this PC, those of the same name of a simulated one. */
 export const trialsOn = (machine: MachineSheet, trials: readonly Take[]): Take[] =>
-  trials.filter((take) => take.machine.origin === machine.origin && (machine.origin === 'measured' || take.machine.name === machine.name));
+  trials.filter(
+    (take) =>
+      take.machine.origin === machine.origin && (machine.origin === 'measured' || take.machine.name === machine.name),
+  );
 
 /** Bits a pixel and frame that a trial's picture track came to; null where too little was filed to tell. */
 export function rateProbeOf(take: Take): RateProbe | null {
@@ -16,7 +20,15 @@ export function rateProbeOf(take: Take): RateProbe | null {
   // By filed frames, so that lost ones do not make the picture look smaller.
   const bitsPerPixel = (facts.picture.pictureBytes * 8) / (recipe.size.widthPx * recipe.size.heightPx * summary.filed);
   if (!(bitsPerPixel > 0)) return null;
-  return { trial: take.number, encode: recipe.encode, widthPx: recipe.size.widthPx, heightPx: recipe.size.heightPx, fps: framesPerSecond(recipe.rate), seconds, bitsPerPixel };
+  return {
+    trial: take.number,
+    encode: recipe.encode,
+    widthPx: recipe.size.widthPx,
+    heightPx: recipe.size.heightPx,
+    fps: framesPerSecond(recipe.rate),
+    seconds,
+    bitsPerPixel,
+  };
 }
 
 /** What a setup's trials have taught. Loads of disturbed trials are left out: they tell more of other programs. */
@@ -24,7 +36,10 @@ export function calibrationOf(trials: readonly Take[]): Calibration {
   const newestFirst = trials.toSorted((a, b) => b.createdAt.localeCompare(a.createdAt));
   return {
     rates: newestFirst.flatMap((take) => rateProbeOf(take) ?? []).slice(0, 24),
-    loads: newestFirst.filter((take) => take.summary && !take.summary.disturbed && lengthS(take) > 0).slice(0, 8).map((take) => loadsOf(take)),
+    loads: newestFirst
+      .filter((take) => take.summary && !take.summary.disturbed && lengthS(take) > 0)
+      .slice(0, 8)
+      .map((take) => loadsOf(take)),
     madeOn: newestFirst.find((take) => take.demo && take.machine.origin === 'measured')?.machine.name ?? null,
     errors: newestFirst.flatMap((take) => errorOf(take) ?? []).slice(0, 24),
   };
@@ -39,10 +54,12 @@ function loadsOf(take: Take): Calibration['loads'][number] {
     recipe: take.recipe,
     gameSize: { widthPx: take.game.widthPx, heightPx: take.game.heightPx },
     cores: take.machine.cores,
-    stations: Object.fromEntries(stationNames.map((name) => {
-      const load = summary?.loads[name];
-      return [name, load ? { usualMs: load.usualMs, busiestMs: load.busiestMs } : null];
-    })) as Calibration['loads'][number]['stations'],
+    stations: Object.fromEntries(
+      stationNames.map((name) => {
+        const load = summary?.loads[name];
+        return [name, load ? { usualMs: load.usualMs, busiestMs: load.busiestMs } : null];
+      }),
+    ) as Calibration['loads'][number]['stations'],
     gameProcessorUs: gameCores !== null && fps ? (gameCores * 1e6) / fps : null,
     gameFpsWithout: playCost?.without.meanFps ?? null,
     othersCores: summary?.processor ? summary.processor.othersShare * summary.processor.cores : 0,

@@ -1,5 +1,13 @@
 import type { Recipe } from '@mellow/model';
-import { arrowsBetween, forecastDifferences, forecastOf, originText, outlookOf, playCostOf, type ArrowName } from './index';
+import {
+  arrowsBetween,
+  forecastDifferences,
+  forecastOf,
+  originText,
+  outlookOf,
+  playCostOf,
+  type ArrowName,
+} from './index';
 import { goodRecipe, testContext } from './testContext.test-support';
 
 const context = testContext();
@@ -7,7 +15,8 @@ const recipe = goodRecipe(context.game, context.brief);
 const seed = 11;
 const withEncode = (part: Partial<Recipe['encode']>): Recipe => ({ ...recipe, encode: { ...recipe.encode, ...part } });
 const outlook = (own: Recipe) => outlookOf(own, context, seed, 2);
-const arrow = (name: ArrowName, own: Recipe) => arrowsBetween(outlook(recipe), outlook(own)).find((a) => a.name === name)!;
+const arrow = (name: ArrowName, own: Recipe) =>
+  arrowsBetween(outlook(recipe), outlook(own)).find((a) => a.name === name)!;
 
 describe('the four arrows', () => {
   it('are always four, in one order, and point nowhere for the recipe itself', () => {
@@ -31,7 +40,10 @@ describe('the four arrows', () => {
     expect(back.text.replace('+', '')).toBe(there.text.replace('−', ''));
   });
   it('name the exact picture of a lossless codec', () => {
-    const lossless: Recipe = { ...withEncode({ encoder: 'utvideo-software', rateControl: 'lossless' }), container: 'matroska' };
+    const lossless: Recipe = {
+      ...withEncode({ encoder: 'utvideo-software', rateControl: 'lossless' }),
+      container: 'matroska',
+    };
     expect(arrow('picture', lossless)).toMatchObject({ direction: 1, text: 'exact' });
   });
   it('show misses and play cost where the encoder cannot keep up', () => {
@@ -46,7 +58,13 @@ describe('the four arrows', () => {
 });
 
 describe('play cost', () => {
-  const run = (meanFps: number, onePercentLowFps: number | null) => ({ seconds: 8, frames: 800, meanFps, onePercentLowFps, slowestMs: [] });
+  const run = (meanFps: number, onePercentLowFps: number | null) => ({
+    seconds: 8,
+    frames: 800,
+    meanFps,
+    onePercentLowFps,
+    slowestMs: [],
+  });
   it('is 1 - with / without, for mean and 1 % low (common practice)', () => {
     const cost = playCostOf({ without: run(124, 91), with: run(117, 80) });
     expect(cost.mean).toBeCloseTo(0.0565, 3);

@@ -14,7 +14,11 @@ export interface Outlook {
 /** @param seeds draws for the misses; few while something is only considered */
 export function outlookOf(recipe: Recipe, context: ForecastContext, seed: number, seeds: number): Outlook {
   const forecast = forecastOf(recipe, context);
-  return { forecast, strip: simulateStrip(recipe, context, forecast, seed), predicted: predictMisses(recipe, context, forecast, seed, seeds) };
+  return {
+    forecast,
+    strip: simulateStrip(recipe, context, forecast, seed),
+    predicted: predictMisses(recipe, context, forecast, seed, seeds),
+  };
 }
 
 /** Play cost of an outlook: shares of mean and 1 % low that recording takes. */
@@ -48,10 +52,30 @@ export function arrowsBetween(now: Outlook, then: Outlook): Arrow[] {
   const missWay = bigger(misses, 0.05);
   const low = before.low !== null && after.low !== null ? `, low ${signed((after.low - before.low) * 100, 1)} %` : '';
   return [
-    { name: 'picture', direction: picture, good: picture === 0 ? null : picture > 0, text: then.forecast.picture.ssim ? `${then.forecast.picture.ssim.value.toFixed(3)}` : 'exact' },
-    { name: 'size', direction: sizeWay, good: sizeWay === 0 ? null : sizeWay < 0, text: sizeWay === 0 ? 'same' : `${signed(size, Math.abs(size) < 9.995 ? 2 : 1)} GB/h` },
-    { name: 'play cost', direction: cost, good: cost === 0 ? null : cost < 0, text: cost === 0 ? 'same' : `${signed((after.mean - before.mean) * 100, 1)} %${low}` },
-    { name: 'misses', direction: missWay, good: missWay === 0 ? null : missWay < 0, text: missWay === 0 ? 'same' : `${signed(misses, 1)} /min` },
+    {
+      name: 'picture',
+      direction: picture,
+      good: picture === 0 ? null : picture > 0,
+      text: then.forecast.picture.ssim ? `${then.forecast.picture.ssim.value.toFixed(3)}` : 'exact',
+    },
+    {
+      name: 'size',
+      direction: sizeWay,
+      good: sizeWay === 0 ? null : sizeWay < 0,
+      text: sizeWay === 0 ? 'same' : `${signed(size, Math.abs(size) < 9.995 ? 2 : 1)} GB/h`,
+    },
+    {
+      name: 'play cost',
+      direction: cost,
+      good: cost === 0 ? null : cost < 0,
+      text: cost === 0 ? 'same' : `${signed((after.mean - before.mean) * 100, 1)} %${low}`,
+    },
+    {
+      name: 'misses',
+      direction: missWay,
+      good: missWay === 0 ? null : missWay < 0,
+      text: missWay === 0 ? 'same' : `${signed(misses, 1)} /min`,
+    },
   ];
 }
 
@@ -60,11 +84,20 @@ export function forecastDifferences(from: Forecast, to: Forecast): string[] {
   const words: string[] = [];
   const [a, b] = [gbPerHour(from.bits.value), gbPerHour(to.bits.value)];
   if (Math.abs(a - b) > Math.max(0.005, a * 0.004)) words.push(`${formatFigure(a)} to ${formatFigure(b)} GB/h`);
-  for (const [name, word] of [['size', 'Size'], ['encode', 'Encode']] as const) {
+  for (const [name, word] of [
+    ['size', 'Size'],
+    ['encode', 'Encode'],
+  ] as const) {
     const [x, y] = [from.loads[name], to.loads[name]];
-    if (x && y && (Math.abs(x.busiest - y.busiest) > 0.05 || Math.abs(x.budget - y.budget) > 0.05)) words.push(`${word} ${formatPercent(x.busiest / x.budget)} to ${formatPercent(y.busiest / y.budget)} of its budget`);
+    if (x && y && (Math.abs(x.busiest - y.busiest) > 0.05 || Math.abs(x.budget - y.budget) > 0.05))
+      words.push(
+        `${word} ${formatPercent(x.busiest / x.budget)} to ${formatPercent(y.busiest / y.budget)} of its budget`,
+      );
   }
   if (from.picture.word !== to.picture.word) words.push(`picture ${from.picture.word} to ${to.picture.word}`);
-  if ((from.secondsLost ?? -1) !== (to.secondsLost ?? -1)) words.push(`if the recorder dies ${from.secondsLost === null ? 'all' : `${from.secondsLost.toFixed(1)} s`} to ${to.secondsLost === null ? 'all' : `${to.secondsLost.toFixed(1)} s`} lost`);
+  if ((from.secondsLost ?? -1) !== (to.secondsLost ?? -1))
+    words.push(
+      `if the recorder dies ${from.secondsLost === null ? 'all' : `${from.secondsLost.toFixed(1)} s`} to ${to.secondsLost === null ? 'all' : `${to.secondsLost.toFixed(1)} s`} lost`,
+    );
   return words;
 }

@@ -19,7 +19,11 @@ const motionShare = { calm: 0.2, middling: 0.5, fast: 0.8 } as const;
 
 /** What is known of the game's scenes: what a person said goes before what the practice game is set to. */
 export function sceneOf(game: PracticeGame): SceneKnowledge {
-  return { motion: game.facts.motion === null ? 0.5 : motionShare[game.facts.motion], detail: game.detail, known: game.facts.motion !== null };
+  return {
+    motion: game.facts.motion === null ? 0.5 : motionShare[game.facts.motion],
+    detail: game.detail,
+    known: game.facts.motion !== null,
+  };
 }
 
 export interface SceneShares {
@@ -43,4 +47,5 @@ export const sceneFactors = {
   loading: { game: 0.7, encode: 0.6 },
 } as const;
 
-export const driveOf = (recipe: Recipe, context: Pick<ForecastContext, 'drives'>): DriveFacts | null => context.drives.find((drive) => drive.id === recipe.driveId) ?? null;
+export const driveOf = (recipe: Recipe, context: Pick<ForecastContext, 'drives'>): DriveFacts | null =>
+  context.drives.find((drive) => drive.id === recipe.driveId) ?? null;

@@ -6,13 +6,28 @@ import { anyRecipe } from '../recipe/anyRecipe.test-support';
 import { kestrel } from '../machine';
 import { containerOverheadBits } from '../storage';
 import { testRecipe, testTake } from '../verdict/testTake.test-support';
-import { arrowsBetween, calibrationOf, errorOf, forecastDifferences, forecastOf, outlookOf, predictionFor, secondsLostIfKilled, shownPassages, tightest, usualError } from './index';
+import {
+  arrowsBetween,
+  calibrationOf,
+  errorOf,
+  forecastDifferences,
+  forecastOf,
+  outlookOf,
+  predictionFor,
+  secondsLostIfKilled,
+  shownPassages,
+  tightest,
+  usualError,
+} from './index';
 import { goodRecipe, testContext } from './testContext.test-support';
 
 const context = testContext();
 const sound = testRecipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
 const trial = testTake(testLedger({ num: 60, den: 1 }, Array(600).fill('new')));
-const encode = (change: Partial<typeof testRecipe.encode>) => ({ ...testRecipe, encode: { ...testRecipe.encode, ...change } });
+const encode = (change: Partial<typeof testRecipe.encode>) => ({
+  ...testRecipe,
+  encode: { ...testRecipe.encode, ...change },
+});
 const withTrials = (...trials: Take[]) => ({ ...context, calibration: calibrationOf(trials) });
 
 describe('the forecast of size', () => {
@@ -43,7 +58,10 @@ describe('the forecast of size', () => {
     for (let q = 1; q <= 51; q++) expect(at(q)).toBeLessThan(at(q - 1));
   });
   it('widens where a trial had another size, effort or encoder', () => {
-    const wide = (recipe: typeof testRecipe) => { const { bits } = forecastOf(recipe, withTrials(trial)); return bits.high / bits.low; };
+    const wide = (recipe: typeof testRecipe) => {
+      const { bits } = forecastOf(recipe, withTrials(trial));
+      return bits.high / bits.low;
+    };
     expect(wide(encode({ effort: 'middle' }))).toBeGreaterThan(wide(testRecipe) * 1.02);
     expect(wide(encode({ encoder: 'hevc-software' }))).toBeGreaterThan(wide(encode({ effort: 'middle' })));
   });
@@ -51,16 +69,21 @@ describe('the forecast of size', () => {
     const perPixel = (recipe: typeof testRecipe) => forecastOf(recipe, context).pictureBits / (1280 * 720 * 60);
     expect(perPixel(encode({ encoder: 'ffv1-software', rateControl: 'lossless' }))).toBeGreaterThan(1.4);
     expect(perPixel(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }))).toBeLessThan(5);
-    expect(perPixel(encode({ encoder: 'mjpeg-software', rateControl: 'share', sharePercent: 95 })) * 1280 * 720 * 60).toBeGreaterThan(20e6);
+    expect(
+      perPixel(encode({ encoder: 'mjpeg-software', rateControl: 'share', sharePercent: 95 })) * 1280 * 720 * 60,
+    ).toBeGreaterThan(20e6);
   });
   it('every random recipe has a forecast with an ordered range', () => {
-    fc.assert(fc.property(anyRecipe, (recipe) => {
-      const { bits, loads } = forecastOf(recipe, context);
-      expect(bits.low).toBeLessThanOrEqual(bits.value);
-      expect(bits.value).toBeLessThanOrEqual(bits.high);
-      expect(Number.isFinite(bits.value) && bits.value > 0).toBe(true);
-      for (const load of Object.values(loads)) if (load) expect(load.busiest).toBeGreaterThanOrEqual(load.usual);
-    }), { numRuns: 200 });
+    fc.assert(
+      fc.property(anyRecipe, (recipe) => {
+        const { bits, loads } = forecastOf(recipe, context);
+        expect(bits.low).toBeLessThanOrEqual(bits.value);
+        expect(bits.value).toBeLessThanOrEqual(bits.high);
+        expect(Number.isFinite(bits.value) && bits.value > 0).toBe(true);
+        for (const load of Object.values(loads)) if (load) expect(load.busiest).toBeGreaterThanOrEqual(load.usual);
+      }),
+      { numRuns: 200 },
+    );
   });
 });
 
@@ -88,12 +111,18 @@ describe('the forecast of loads', () => {
     expect(work.high / work.low).toBeGreaterThanOrEqual(4);
   });
   it('names the station that decides', () => {
-    expect(tightest(forecastOf(encode({ effort: 'most-thorough' }), { ...context, machine: { ...context.machine!, cores: 2 } }))?.station).toBe('encode');
+    expect(
+      tightest(
+        forecastOf(encode({ effort: 'most-thorough' }), { ...context, machine: { ...context.machine!, cores: 2 } }),
+      )?.station,
+    ).toBe('encode');
   });
   it('loads grow with effort and pixels', () => {
     const load = (recipe: typeof testRecipe) => forecastOf(recipe, context).loads.encode!.busiest;
     expect(load(encode({ effort: 'thorough' }))).toBeGreaterThan(load(encode({ effort: 'light' })));
-    expect(load({ ...testRecipe, size: { ...testRecipe.size, widthPx: 1920, heightPx: 1080 } })).toBeGreaterThan(load(testRecipe));
+    expect(load({ ...testRecipe, size: { ...testRecipe.size, widthPx: 1920, heightPx: 1080 } })).toBeGreaterThan(
+      load(testRecipe),
+    );
   });
 });
 
@@ -102,7 +131,10 @@ describe('safety', () => {
     expect(secondsLostIfKilled(testRecipe)).toBeCloseTo(1.5 + 4 / 60, 6);
     expect(secondsLostIfKilled({ ...testRecipe, container: 'mp4' })).toBeNull();
     expect(secondsLostIfKilled(encode({ effort: 'most-thorough' }))).toBeGreaterThan(2);
-    expect(secondsLostIfKilled(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }))).toBeCloseTo(1.5 + 1 / 60, 6);
+    expect(secondsLostIfKilled(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }))).toBeCloseTo(
+      1.5 + 1 / 60,
+      6,
+    );
   });
 });
 
@@ -116,7 +148,10 @@ describe('what a change would do', () => {
     expect(arrowsBetween(now, now).every((a) => a.direction === 0)).toBe(true);
   });
   it('is told in words', () => {
-    const words = forecastDifferences(forecastOf(testRecipe, context), forecastOf({ ...encode({ quality: 30 }), container: 'mp4' }, context));
+    const words = forecastDifferences(
+      forecastOf(testRecipe, context),
+      forecastOf({ ...encode({ quality: 30 }), container: 'mp4' }, context),
+    );
     expect(words.join('; ')).toMatch(/GB\/h/);
     expect(words.join('; ')).toMatch(/picture .* to blocky/);
     expect(words.join('; ')).toMatch(/to all lost/);
@@ -127,7 +162,7 @@ describe('predicted against found', () => {
   it('is kept with a take as ratios, and told as a usual error from two trials on', () => {
     const prediction = predictionFor(testRecipe, context, 3, shownPassages, '2026-11-25T00:00:00Z');
     const found = errorOf({ ...trial, prediction });
-    expect(found?.bitsRatio).toBeCloseTo(((3e6 * 8) / 10) / prediction.bitsPerSecond!.value, 6);
+    expect(found?.bitsRatio).toBeCloseTo((3e6 * 8) / 10 / prediction.bitsPerSecond!.value, 6);
     expect(found?.encodeRatio).toBeCloseTo(trial.summary!.loads.encode!.busiestMs / prediction.busiestMs['encode']!, 6);
     expect(errorOf(trial)).toBeNull();
     expect(usualError([1.1])).toBeNull();
@@ -140,13 +175,36 @@ describe('a simulated machine', () => {
   const loads = (machine: typeof kestrel): string[] => {
     const context = testContext({ context: { machine } });
     const recipe = goodRecipe(context.game, context.brief);
-    const stations = { game: null, capture: { usualMs: 1, busiestMs: 1.5 }, size: null, encode: { usualMs: 4, busiestMs: 6 }, pack: { usualMs: 0.5, busiestMs: 0.7 }, drive: null };
-    const load = { trial: 2, recipe, gameSize: { widthPx: 1920, heightPx: 1080 }, cores: 8, stations, gameProcessorUs: null, gameFpsWithout: null, othersCores: 0 };
-    const forecast = forecastOf(recipe, { ...context, calibration: { rates: [], errors: [], madeOn: null, loads: [load] } });
-    return stationNames.flatMap((name) => (forecast.loads[name] ? [`${forecast.loads[name].origin}: ${forecast.loads[name].from}`] : []));
+    const stations = {
+      game: null,
+      capture: { usualMs: 1, busiestMs: 1.5 },
+      size: null,
+      encode: { usualMs: 4, busiestMs: 6 },
+      pack: { usualMs: 0.5, busiestMs: 0.7 },
+      drive: null,
+    };
+    const load = {
+      trial: 2,
+      recipe,
+      gameSize: { widthPx: 1920, heightPx: 1080 },
+      cores: 8,
+      stations,
+      gameProcessorUs: null,
+      gameFpsWithout: null,
+      othersCores: 0,
+    };
+    const forecast = forecastOf(recipe, {
+      ...context,
+      calibration: { rates: [], errors: [], madeOn: null, loads: [load] },
+    });
+    return stationNames.flatMap((name) =>
+      forecast.loads[name] ? [`${forecast.loads[name].origin}: ${forecast.loads[name].from}`] : [],
+    );
   };
   it('never has a load that is called measured, whatever its trials gave', () => {
-    expect(loads({ ...kestrel, origin: 'measured' }).filter((text) => text.includes('measured in trial 2'))).toHaveLength(3);
+    expect(
+      loads({ ...kestrel, origin: 'measured' }).filter((text) => text.includes('measured in trial 2')),
+    ).toHaveLength(3);
     expect(loads(kestrel).join(' ')).not.toMatch(/measured/);
     expect(loads(kestrel).filter((text) => text === 'assumed: simulated in trial 2')).toHaveLength(3);
   });

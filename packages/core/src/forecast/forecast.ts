@@ -1,5 +1,14 @@
 import { stationNames, type Figure, type Recipe, type Station, type DriveFacts } from '@mellow/model';
-import { codecString, encoderFacts, forecastPicture, forecastRate, laneBitsPerSecond, levelOf, perPixel, type PictureForecast } from '../codec';
+import {
+  codecString,
+  encoderFacts,
+  forecastPicture,
+  forecastRate,
+  laneBitsPerSecond,
+  levelOf,
+  perPixel,
+  type PictureForecast,
+} from '../codec';
 import { textHeightPx } from '../picture';
 import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type SpeedCheck } from '../storage';
 import { framesPerSecond } from '../units';
@@ -30,7 +39,13 @@ export interface Forecast {
   basis: string;
 }
 
-const figureOf = (value: number, low: number, high: number, origin: Figure['origin'], from: string): Figure => ({ value, low, high, origin, from });
+const figureOf = (value: number, low: number, high: number, origin: Figure['origin'], from: string): Figure => ({
+  value,
+  low,
+  high,
+  origin,
+  from,
+});
 
 /** Size of the file: a set rate is known, a quality number comes from the rate model; sound and container are added. */
 function sizeOf(recipe: Recipe, context: ForecastContext) {
@@ -39,14 +54,38 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
   const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(recipe.rate);
   const sound = recipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
   const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
-  const middle = forecastRate({ ...recipe, encode: { ...encode, rateControl: 'constant-quality', quality: (encoderFacts[encode.encoder].quality?.worst ?? 51) === 63 ? 28 : 23 } }, context.calibration.rates, scene);
+  const middle = forecastRate(
+    {
+      ...recipe,
+      encode: {
+        ...encode,
+        rateControl: 'constant-quality',
+        quality: (encoderFacts[encode.encoder].quality?.worst ?? 51) === 63 ? 28 : 23,
+      },
+    },
+    context.calibration.rates,
+    scene,
+  );
   const rate = set ? null : forecastRate(recipe, context.calibration.rates, scene);
   const overhead = containerOverheadBits(recipe);
   const add = sound + overhead;
   const setBits = encode.bitrateKbps * 1000;
   const bits = rate
-    ? figureOf(rate.bitsPerPixel.value * pixelsPerSecond + add, rate.bitsPerPixel.low * pixelsPerSecond + add, rate.bitsPerPixel.high * pixelsPerSecond + add, rate.bitsPerPixel.origin, rate.bitsPerPixel.from)
-    : figureOf(setBits + add, setBits * (encode.rateControl === 'constant-bitrate' ? 0.97 : 0.7) + add, (encode.rateControl === 'constant-bitrate' ? setBits * 1.03 : Math.max(setBits, encode.ceilingKbps * 1000)) + add, 'typical', 'from the set bitrate');
+    ? figureOf(
+        rate.bitsPerPixel.value * pixelsPerSecond + add,
+        rate.bitsPerPixel.low * pixelsPerSecond + add,
+        rate.bitsPerPixel.high * pixelsPerSecond + add,
+        rate.bitsPerPixel.origin,
+        rate.bitsPerPixel.from,
+      )
+    : figureOf(
+        setBits + add,
+        setBits * (encode.rateControl === 'constant-bitrate' ? 0.97 : 0.7) + add,
+        (encode.rateControl === 'constant-bitrate' ? setBits * 1.03 : Math.max(setBits, encode.ceilingKbps * 1000)) +
+          add,
+        'typical',
+        'from the set bitrate',
+      );
   const picture = forecastPicture(recipe, set ? perPixel(setBits, recipe) : null, middle);
   return { bits, picture, pictureBits: bits.value - add, soundBits: sound };
 }
@@ -63,18 +102,33 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
   const speed = drive ? speedCheck(drive, size.bits.value / 8, shared) : null;
   const busiestBytes = (size.bits.value / 8) * busiestShare;
   const driveLoad: LoadForecast | null = speed?.availableBytesPerSecond
-    ? { usual: size.bits.value / 8e6, busiest: busiestBytes / 1e6, low: (size.bits.low / 8e6) * busiestShare, high: (size.bits.high / 8e6) * busiestShare, budget: speed.availableBytesPerSecond / 1e6, unit: 'MB/s', origin: drive?.simulated ? 'assumed' : 'measured', from: drive?.simulated ? 'speed of a simulated drive' : 'write speed measured here' }
+    ? {
+        usual: size.bits.value / 8e6,
+        busiest: busiestBytes / 1e6,
+        low: (size.bits.low / 8e6) * busiestShare,
+        high: (size.bits.high / 8e6) * busiestShare,
+        budget: speed.availableBytesPerSecond / 1e6,
+        unit: 'MB/s',
+        origin: drive?.simulated ? 'assumed' : 'measured',
+        from: drive?.simulated ? 'speed of a simulated drive' : 'write speed measured here',
+      }
     : null;
   const { game } = context;
   return {
     ...size,
     loads: asKnownOn(context.machine, { ...frameLoads(recipe, work, game), drive: driveLoad }),
     work,
-    smallText: { filePx: textHeightPx(game, recipe.size, recipe.size.fit, game.facts.smallTextPx), gamePx: game.facts.smallTextPx },
+    smallText: {
+      filePx: textHeightPx(game, recipe.size, recipe.size.fit, game.facts.smallTextPx),
+      gamePx: game.facts.smallTextPx,
+    },
     secondsLost: secondsLostIfKilled(recipe),
     drive,
     speed,
-    roomMinutes: drive === null || drive.freeBytes === null ? null : longestMinutes(drive.freeBytes, size.bits.value / 8, recipe.rewrap),
+    roomMinutes:
+      drive === null || drive.freeBytes === null
+        ? null
+        : longestMinutes(drive.freeBytes, size.bits.value / 8, recipe.rewrap),
     level: levelOf(recipe)?.name ?? null,
     codec: codecString(recipe),
     basis: basisOf(context),
@@ -84,13 +138,21 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
 /** What a trial on a simulated machine gave is no measurement: its times came from the model. */
 function asKnownOn(machine: ForecastContext['machine'], loads: Forecast['loads']): Forecast['loads'] {
   if (machine?.origin !== 'simulated') return loads;
-  const told = (load: LoadForecast | null): LoadForecast | null => (load?.origin === 'measured' ? { ...load, origin: 'assumed', from: load.from.replace('measured in', 'simulated in') } : load);
+  const told = (load: LoadForecast | null): LoadForecast | null =>
+    load?.origin === 'measured'
+      ? { ...load, origin: 'assumed', from: load.from.replace('measured in', 'simulated in') }
+      : load;
   return Object.fromEntries(stationNames.map((name) => [name, told(loads[name])])) as Forecast['loads'];
 }
 
 function basisOf({ calibration, machine }: ForecastContext): string {
   const trials = new Set([...calibration.rates.map((r) => r.trial), ...calibration.loads.map((l) => l.trial)]).size;
-  const where = machine?.origin === 'simulated' ? ` on ${machine.name}, simulated` : calibration.madeOn ? ` on ${calibration.madeOn}` : '';
+  const where =
+    machine?.origin === 'simulated'
+      ? ` on ${machine.name}, simulated`
+      : calibration.madeOn
+        ? ` on ${calibration.madeOn}`
+        : '';
   if (!trials) return `before any trial${where}`;
   const error = usualError(calibration.errors.map((e) => e.bitsRatio));
   return `from ${trials} ${trials === 1 ? 'trial' : 'trials'}${where}${error === null ? '' : `, size within ${Math.max(1, Math.round(error * 100))} % so far`}`;

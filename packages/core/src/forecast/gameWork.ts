@@ -27,15 +27,38 @@ export function gameWorkOf(context: ForecastContext): GameWork {
   if (trial?.gameProcessorUs && !machine?.graphics) {
     const scale = (game.widthPx * game.heightPx) / (trial.gameSize.widthPx * trial.gameSize.heightPx);
     const us = trial.gameProcessorUs * scale;
-    return { processorUs: { value: us, low: us * (scale === 1 ? 0.9 : 0.7), high: us * (scale === 1 ? 1.1 : 1.4), origin: scale === 1 ? 'measured' : 'fitted', from: `${scale === 1 ? 'measured in' : 'scaled by pixels from'} trial ${trial.trial}` }, graphicsUs: 0, framesAhead: 0, ...spread };
+    return {
+      processorUs: {
+        value: us,
+        low: us * (scale === 1 ? 0.9 : 0.7),
+        high: us * (scale === 1 ? 1.1 : 1.4),
+        origin: scale === 1 ? 'measured' : 'fitted',
+        from: `${scale === 1 ? 'measured in' : 'scaled by pixels from'} trial ${trial.trial}`,
+      },
+      graphicsUs: 0,
+      framesAhead: 0,
+      ...spread,
+    };
   }
   if (machine?.graphics) {
     const fps = game.facts.freeFps;
     const known = fps !== null;
     const of = (rate: number): number => (1e6 / rate) * 0.5;
     const figure: Figure = known
-      ? { value: of(fps), low: of(fps * 1.1), high: of(fps * 0.9), origin: 'fitted', from: `from ${fps} fps without a cap` }
-      : { value: of(unknownFps.value), low: of(unknownFps.high), high: of(unknownFps.low), origin: 'assumed', from: 'its rate is not known; a trial without a cap settles it' };
+      ? {
+          value: of(fps),
+          low: of(fps * 1.1),
+          high: of(fps * 0.9),
+          origin: 'fitted',
+          from: `from ${fps} fps without a cap`,
+        }
+      : {
+          value: of(unknownFps.value),
+          low: of(unknownFps.high),
+          high: of(unknownFps.low),
+          origin: 'assumed',
+          from: 'its rate is not known; a trial without a cap settles it',
+        };
     // Bound by the card: a frame takes the graphics engine as long as the rate says, the processor half of that.
     return { processorUs: figure, graphicsUs: figure.value * 2, framesAhead: 1, ...spread };
   }
@@ -43,7 +66,21 @@ export function gameWorkOf(context: ForecastContext): GameWork {
   const base = megapixels * practiceUsPerMegapixel * (0.8 + 0.5 * game.detail) + game.extraLoadUs;
   const us = game.facts.freeFps !== null ? 1e6 / game.facts.freeFps : base / (machine?.coreSpeed.value ?? 1);
   const wide = game.facts.freeFps !== null ? 1.15 : 1.6;
-  return { processorUs: { value: us, low: us / wide, high: us * wide, origin: game.facts.freeFps !== null ? 'fitted' : 'typical', from: game.facts.freeFps !== null ? `from ${game.facts.freeFps} fps without a cap` : 'typical for the practice game; a trial measures it' }, graphicsUs: 0, framesAhead: 0, ...spread };
+  return {
+    processorUs: {
+      value: us,
+      low: us / wide,
+      high: us * wide,
+      origin: game.facts.freeFps !== null ? 'fitted' : 'typical',
+      from:
+        game.facts.freeFps !== null
+          ? `from ${game.facts.freeFps} fps without a cap`
+          : 'typical for the practice game; a trial measures it',
+    },
+    graphicsUs: 0,
+    framesAhead: 0,
+    ...spread,
+  };
 }
 
 /** Cores the encoder can keep busy at once: all it may use, but never more than the machine has. */

@@ -38,7 +38,13 @@ const busiestFactor = (cv: number): number => {
   return Math.exp(z99 * Math.sqrt(variance) - variance / 2);
 };
 const encodeCv = 0.18;
-const typical = (value: number, wide: number, from: string): Figure => ({ value, low: value / wide, high: value * wide, origin: 'typical', from });
+const typical = (value: number, wide: number, from: string): Figure => ({
+  value,
+  low: value / wide,
+  high: value * wide,
+  origin: 'typical',
+  from,
+});
 
 /** Work at every station: from this setup's trials where they tell, otherwise typical. */
 export function stationWork(recipe: Recipe, context: ForecastContext): StationWork {
@@ -50,11 +56,27 @@ export function stationWork(recipe: Recipe, context: ForecastContext): StationWo
   const pack = last?.stations.pack;
   return {
     game: gameWorkOf(context),
-    grabUs: grab ? { value: grab.usualMs * 1000, low: grab.usualMs * 800, high: grab.busiestMs * 1000, origin: 'measured', from: `measured in trial ${last.trial}` } : typical(machine?.graphics ? 1200 : 150, 2, 'typical for handing a picture over'),
+    grabUs: grab
+      ? {
+          value: grab.usualMs * 1000,
+          low: grab.usualMs * 800,
+          high: grab.busiestMs * 1000,
+          origin: 'measured',
+          from: `measured in trial ${last.trial}`,
+        }
+      : typical(machine?.graphics ? 1200 : 150, 2, 'typical for handing a picture over'),
     size: passesThrough(game, recipe) ? null : sizeFigure(recipe, context),
     encode: encodeFigure(recipe, context),
     parallelism: software ? encodeParallelism(recipe, cores) : null,
-    packUs: pack ? { value: pack.usualMs * 1000, low: pack.usualMs * 700, high: pack.busiestMs * 1000, origin: 'measured', from: `measured in trial ${last.trial}` } : typical(400 + 150 * recipe.lanes.length, 2, 'typical for joining tracks'),
+    packUs: pack
+      ? {
+          value: pack.usualMs * 1000,
+          low: pack.usualMs * 700,
+          high: pack.busiestMs * 1000,
+          origin: 'measured',
+          from: `measured in trial ${last.trial}`,
+        }
+      : typical(400 + 150 * recipe.lanes.length, 2, 'typical for joining tracks'),
     cv: encodeCv,
     phi: 0.6,
   };
@@ -64,13 +86,20 @@ const clean = (trial: number): string => `measured in trial ${trial}`;
 
 function sizeFigure(recipe: Recipe, context: ForecastContext): Figure {
   const { calibration, game, machine } = context;
-  const own = (r: Recipe): number => sizeWorkUs(game, { ...r, size: { ...r.size, ...fitInto(game, r.size, r.size.fit).picture } }, 1);
+  const own = (r: Recipe): number =>
+    sizeWorkUs(game, { ...r, size: { ...r.size, ...fitInto(game, r.size, r.size.fit).picture } }, 1);
   const trial = calibration.loads.find((load) => load.stations.size !== null && load.stations.size.usualMs > 0);
   if (trial?.stations.size) {
     const scale = own(recipe) / Math.max(1, own(trial.recipe));
     const us = trial.stations.size.usualMs * 1000 * scale;
     const same = Math.abs(scale - 1) < 0.001;
-    return { value: us, low: us * (same ? 0.9 : 0.7), high: us * (same ? 1.1 : 1.4), origin: same ? 'measured' : 'fitted', from: same ? clean(trial.trial) : `scaled from trial ${trial.trial} by pixels and filter` };
+    return {
+      value: us,
+      low: us * (same ? 0.9 : 0.7),
+      high: us * (same ? 1.1 : 1.4),
+      origin: same ? 'measured' : 'fitted',
+      from: same ? clean(trial.trial) : `scaled from trial ${trial.trial} by pixels and filter`,
+    };
   }
   return typical(own(recipe) / (machine?.coreSpeed.value ?? 1), 1.8, 'typical for scaling; a trial measures it');
 }
@@ -79,25 +108,44 @@ function sizeFigure(recipe: Recipe, context: ForecastContext): Figure {
 function encodeFigure(recipe: Recipe, context: ForecastContext): Figure {
   const { calibration, machine } = context;
   const typicalNow = encodeWorkUs(recipe, machine);
-  const usable = calibration.loads.filter((load) => load.recipe.encode.encoder === recipe.encode.encoder && load.stations.encode !== null);
+  const usable = calibration.loads.filter(
+    (load) => load.recipe.encode.encoder === recipe.encode.encoder && load.stations.encode !== null,
+  );
   const distance = (other: Recipe): number => Math.abs(Math.log(encodeWorkUs(other, machine).value / typicalNow.value));
   const nearest = usable.toSorted((a, b) => distance(a.recipe) - distance(b.recipe))[0];
   if (!nearest?.stations.encode) return typicalNow;
-  const parallel = encoderFacts[recipe.encode.encoder].place === 'software' ? encodeParallelism(nearest.recipe, nearest.cores) : 1;
+  const parallel =
+    encoderFacts[recipe.encode.encoder].place === 'software' ? encodeParallelism(nearest.recipe, nearest.cores) : 1;
   const measuredUs = nearest.stations.encode.usualMs * 1000 * parallel;
   const scale = typicalNow.value / encodeWorkUs(nearest.recipe, machine).value;
   const off = Math.abs(Math.log(scale));
   const wide = Math.exp(0.08 + 0.3 * off);
   const value = measuredUs * scale;
-  return { value, low: value / wide, high: value * wide, origin: off < 0.02 ? 'measured' : 'fitted', from: off < 0.02 ? clean(nearest.trial) : `scaled from trial ${nearest.trial} by pixels and effort` };
+  return {
+    value,
+    low: value / wide,
+    high: value * wide,
+    origin: off < 0.02 ? 'measured' : 'fitted',
+    from: off < 0.02 ? clean(nearest.trial) : `scaled from trial ${nearest.trial} by pixels and effort`,
+  };
 }
 
 /** Gauges of the stations before the drive, without simulating: usual load, and the busiest 1 % in a busy passage. */
-export function frameLoads(recipe: Recipe, work: StationWork, game: ForecastContext['game']): Record<Exclude<Station, 'drive'>, LoadForecast | null> {
+export function frameLoads(
+  recipe: Recipe,
+  work: StationWork,
+  game: ForecastContext['game'],
+): Record<Exclude<Station, 'drive'>, LoadForecast | null> {
   const budget = periodUs(recipe.rate) / 1000;
   const ms = (usualUs: number, busiestUs: number, figure: Figure): LoadForecast => ({
-    usual: usualUs / 1000, busiest: busiestUs / 1000, low: (busiestUs * figure.low) / figure.value / 1000, high: (busiestUs * figure.high) / figure.value / 1000,
-    budget, unit: 'ms', origin: figure.origin, from: figure.from,
+    usual: usualUs / 1000,
+    busiest: busiestUs / 1000,
+    low: (busiestUs * figure.low) / figure.value / 1000,
+    high: (busiestUs * figure.high) / figure.value / 1000,
+    budget,
+    unit: 'ms',
+    origin: figure.origin,
+    from: figure.from,
   });
   const { game: gameWork } = work;
   const gameUs = Math.max(gameWork.processorUs.value, gameWork.graphicsUs);

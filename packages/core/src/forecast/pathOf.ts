@@ -13,7 +13,11 @@ export interface Passage {
 }
 
 /** The next ten seconds that are shown: calm, busy, loading. */
-export const shownPassages: readonly Passage[] = [{ kind: 'calm', seconds: 4 }, { kind: 'busy', seconds: 4 }, { kind: 'loading', seconds: 2 }];
+export const shownPassages: readonly Passage[] = [
+  { kind: 'calm', seconds: 4 },
+  { kind: 'busy', seconds: 4 },
+  { kind: 'loading', seconds: 2 },
+];
 
 /** Bytes that may wait for the drive before frames are refused. */
 export const waitingLimitBytes = 64e6;
@@ -24,14 +28,26 @@ const unmeasuredBytesPerSecond = 400e6;
 const stallEveryUs = 700_000;
 const stallUs = 350_000;
 
-export function scenesOf(passages: readonly Passage[]): { scenes: Scene[]; stalls: [number, number][]; seconds: number } {
+export function scenesOf(passages: readonly Passage[]): {
+  scenes: Scene[];
+  stalls: [number, number][];
+  seconds: number;
+} {
   const scenes: Scene[] = [];
   const stalls: [number, number][] = [];
   let at = 0;
   for (const { kind, seconds } of passages) {
     const to = at + seconds * 1e6;
-    scenes.push({ kind, fromUs: at, toUs: to, gameFactor: sceneFactors[kind].game, encodeFactor: sceneFactors[kind].encode });
-    if (kind === 'loading') for (let from = at + stallEveryUs - stallUs; from < to; from += stallEveryUs) stalls.push([from, Math.min(to, from + stallUs)]);
+    scenes.push({
+      kind,
+      fromUs: at,
+      toUs: to,
+      gameFactor: sceneFactors[kind].game,
+      encodeFactor: sceneFactors[kind].encode,
+    });
+    if (kind === 'loading')
+      for (let from = at + stallEveryUs - stallUs; from < to; from += stallEveryUs)
+        stalls.push([from, Math.min(to, from + stallUs)]);
     at = to;
   }
   return { scenes, stalls, seconds: at / 1e6 };
@@ -40,7 +56,13 @@ export function scenesOf(passages: readonly Passage[]): { scenes: Scene[]; stall
 const graphicsGrabShare = 0.04;
 
 /** What the simulation needs, from a recipe's forecast. The seed is the setup's, so that recipes meet the same draws. */
-export function pathParametersOf(recipe: Recipe, context: ForecastContext, forecast: Forecast, seed: number, passages: readonly Passage[] = shownPassages): PathParameters {
+export function pathParametersOf(
+  recipe: Recipe,
+  context: ForecastContext,
+  forecast: Forecast,
+  seed: number,
+  passages: readonly Passage[] = shownPassages,
+): PathParameters {
   const { work, drive } = forecast;
   const { machine, game, calibration } = context;
   const { scenes, stalls, seconds } = scenesOf(passages);
@@ -82,13 +104,22 @@ export function pathParametersOf(recipe: Recipe, context: ForecastContext, forec
       stallSigma: 0.6,
       waitingLimitBytes,
     },
-    bytes: { mean: Math.max(1, forecast.pictureBits / 8 / fps), cv: 0.3, keyDistance: encoderFacts[recipe.encode.encoder].keyDistance ? recipe.encode.keyDistanceFrames : 1, keyFactor: 5 },
+    bytes: {
+      mean: Math.max(1, forecast.pictureBits / 8 / fps),
+      cv: 0.3,
+      keyDistance: encoderFacts[recipe.encode.encoder].keyDistance ? recipe.encode.keyDistanceFrames : 1,
+      keyFactor: 5,
+    },
     soundBytesPerSecond: forecast.soundBits / 8,
   };
 }
 
 /** The same without a recorder's share of the graphics engine, for the game alone. */
-export const withoutRecording = (p: PathParameters): PathParameters => ({ ...p, game: { ...p.game, graphicsUs: p.game.graphicsUs / (p.game.graphicsUs > 0 ? 1 + graphicsGrabShare : 1) } });
+export const withoutRecording = (p: PathParameters): PathParameters => ({
+  ...p,
+  game: { ...p.game, graphicsUs: p.game.graphicsUs / (p.game.graphicsUs > 0 ? 1 + graphicsGrabShare : 1) },
+});
 
 /** A setup's own seed for its draws. */
-export const seedOf = (game: PracticeGame, setupId: string): number => [...setupId].reduce((hash, sign) => (Math.imul(hash, 31) + sign.charCodeAt(0)) >>> 0, game.seed) % 1_000_003;
+export const seedOf = (game: PracticeGame, setupId: string): number =>
+  [...setupId].reduce((hash, sign) => (Math.imul(hash, 31) + sign.charCodeAt(0)) >>> 0, game.seed) % 1_000_003;

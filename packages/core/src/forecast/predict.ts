@@ -1,4 +1,12 @@
-import { causes, causeStation, stationNames, type GameRun, type Prediction, type Recipe, type Station } from '@mellow/model';
+import {
+  causes,
+  causeStation,
+  stationNames,
+  type GameRun,
+  type Prediction,
+  type Recipe,
+  type Station,
+} from '@mellow/model';
 import { gameRunOf, isLoss, type LedgerColumns } from '../ledger';
 import { simulateGameAlone, sceneAt, simulatePath, type PathRun, type SceneKind } from '../path';
 import { ascending, mean, percentileOfSorted } from '../units';
@@ -39,15 +47,25 @@ export interface Predicted {
 /** Frame times of the presented frames from due 0 on, milliseconds. @param counts whether a moment of the run is looked at */
 const frameTimesMs = (presentsUs: Float64Array, counts: (us: number) => boolean = () => true): number[] => {
   const times: number[] = [];
-  for (let i = 1; i < presentsUs.length; i++) if (presentsUs[i]! > 0 && counts(presentsUs[i]!)) times.push((presentsUs[i]! - presentsUs[i - 1]!) / 1000);
+  for (let i = 1; i < presentsUs.length; i++)
+    if (presentsUs[i]! > 0 && counts(presentsUs[i]!)) times.push((presentsUs[i]! - presentsUs[i - 1]!) / 1000);
   return times;
 };
 
 /** A simulated run of play: its 1 % low is told from fewer than 1 000 frames too, since it is a model's figure anyway. */
-const playRunOf = (times: number[]): GameRun => ({ ...gameRunOf(times), onePercentLowFps: times.length >= 100 ? 1000 / percentileOfSorted(ascending(times), 0.99) : null });
+const playRunOf = (times: number[]): GameRun => ({
+  ...gameRunOf(times),
+  onePercentLowFps: times.length >= 100 ? 1000 / percentileOfSorted(ascending(times), 0.99) : null,
+});
 
 /** Simulates the next ten seconds with and without recording, on the same draws. */
-export function simulateStrip(recipe: Recipe, context: ForecastContext, forecast: Forecast, seed: number, passages: readonly Passage[] = shownPassages): Strip {
+export function simulateStrip(
+  recipe: Recipe,
+  context: ForecastContext,
+  forecast: Forecast,
+  seed: number,
+  passages: readonly Passage[] = shownPassages,
+): Strip {
   const parameters = pathParametersOf(recipe, context, forecast, seed, passages);
   const run = simulatePath(parameters);
   const alone = simulateGameAlone(withoutRecording(parameters));
@@ -74,7 +92,13 @@ export const lossesOf = (columns: LedgerColumns): Partial<Record<Station, number
  * Misses a minute over many draws: each passage kind by itself for ten seconds, weighed by its share of play
  * (path model, rule 12: mean and 10 to 90 % over the seeds).
  */
-export function predictMisses(recipe: Recipe, context: ForecastContext, forecast: Forecast, seed: number, seeds = 20): Predicted {
+export function predictMisses(
+  recipe: Recipe,
+  context: ForecastContext,
+  forecast: Forecast,
+  seed: number,
+  seeds = 20,
+): Predicted {
   const shares = sceneShares(context.game);
   const kinds: SceneKind[] = ['calm', 'busy', 'loading'];
   const seconds = 10;
@@ -99,8 +123,15 @@ export function predictMisses(recipe: Recipe, context: ForecastContext, forecast
   }
   const sorted = ascending(perSeed);
   return {
-    missesPerMinute: { value: mean(perSeed), low: percentileOfSorted(sorted, 0.1), high: percentileOfSorted(sorted, 0.9) },
-    byStation, delayMs: mean(delays), queuePeakBytes, seeds,
+    missesPerMinute: {
+      value: mean(perSeed),
+      low: percentileOfSorted(sorted, 0.1),
+      high: percentileOfSorted(sorted, 0.9),
+    },
+    byStation,
+    delayMs: mean(delays),
+    queuePeakBytes,
+    seeds,
   };
 }
 
@@ -118,7 +149,13 @@ function meanDelayMs(columns: LedgerColumns): number {
 }
 
 /** What is kept with a take before it rolls, with the passages it will go through. */
-export function predictionFor(recipe: Recipe, context: ForecastContext, seed: number, passages: readonly Passage[], madeAt: string): Prediction {
+export function predictionFor(
+  recipe: Recipe,
+  context: ForecastContext,
+  seed: number,
+  passages: readonly Passage[],
+  madeAt: string,
+): Prediction {
   const forecast = forecastOf(recipe, context);
   const seeds = 6;
   const rates: number[] = [];
@@ -134,8 +171,14 @@ export function predictionFor(recipe: Recipe, context: ForecastContext, seed: nu
   return {
     madeAt,
     bitsPerSecond: { value: bits.value, low: bits.low, high: bits.high },
-    busiestMs: Object.fromEntries(stationNames.map((name) => [name, name === 'drive' ? null : (forecast.loads[name]?.busiest ?? null)])) as Prediction['busiestMs'],
-    missesPerMinute: { value: mean(rates), low: percentileOfSorted(sorted, 0.1), high: percentileOfSorted(sorted, 0.9) },
+    busiestMs: Object.fromEntries(
+      stationNames.map((name) => [name, name === 'drive' ? null : (forecast.loads[name]?.busiest ?? null)]),
+    ) as Prediction['busiestMs'],
+    missesPerMinute: {
+      value: mean(rates),
+      low: percentileOfSorted(sorted, 0.1),
+      high: percentileOfSorted(sorted, 0.9),
+    },
     gameFps: game ? { without: game.without.meanFps, with: game.with.meanFps } : null,
   };
 }

@@ -4,7 +4,13 @@ import { encoderFacts } from '../codec/encoders';
 import { framesPerSecond } from '../units';
 
 /** Pictures the encoder looks ahead at each effort; from memory. */
-const lookAheadFrames: Record<Effort, number> = { lightest: 0, light: 0, middle: 10, thorough: 30, 'most-thorough': 40 };
+const lookAheadFrames: Record<Effort, number> = {
+  lightest: 0,
+  light: 0,
+  middle: 10,
+  thorough: 30,
+  'most-thorough': 40,
+};
 /** Pictures held by threads that work on several at once; an assumption for a few cores. */
 const threadFrames = 4;
 

@@ -20,11 +20,19 @@ describe('the strip of the next ten seconds', () => {
     expect(meanOf(bars) / (meanOf(work) / 1000)).toBeLessThan(1.03);
   });
   it('marks runs of one fate once, and counts every frame of them', () => {
-    const columns = { ...strip.run.columns, fate: strip.run.columns.fate.slice().fill(fateCode('new')), cause: strip.run.columns.cause.slice().fill(causeCode('none')) };
+    const columns = {
+      ...strip.run.columns,
+      fate: strip.run.columns.fate.slice().fill(fateCode('new')),
+      cause: strip.run.columns.cause.slice().fill(causeCode('none')),
+    };
     for (const n of [10, 11, 12, 40]) columns.fate[n] = fateCode('encode-miss');
     columns.fate[13] = fateCode('repeat');
     const marked = stripPictureOf({ ...strip, run: { ...strip.run, columns } }, 0);
-    expect(marked.marks.map(({ due, frames, fate }) => [due, frames, fate])).toEqual([[10, 3, 'encode-miss'], [13, 1, 'repeat'], [40, 1, 'encode-miss']]);
+    expect(marked.marks.map(({ due, frames, fate }) => [due, frames, fate])).toEqual([
+      [10, 3, 'encode-miss'],
+      [13, 1, 'repeat'],
+      [40, 1, 'encode-miss'],
+    ]);
     expect(marked.counts).toEqual({ repeat: 1, 'capture-miss': 0, 'encode-miss': 4, 'write-miss': 0 });
     expect(marked.marks[0]?.waitMs).toBeCloseTo(4 * 16.667, 1);
   });

@@ -20,7 +20,8 @@ export interface StripPicture {
  */
 function encodeTimesMs(columns: LedgerColumns, held: number): number[] {
   const went: number[] = [];
-  for (let n = 0; n < columns.length; n++) if (columns.encodeIn[n] !== NEVER && columns.encodeOut[n] !== NEVER) went.push(n);
+  for (let n = 0; n < columns.length; n++)
+    if (columns.encodeIn[n] !== NEVER && columns.encodeOut[n] !== NEVER) went.push(n);
   const times = new Array<number>(columns.length).fill(0);
   let before = -Infinity;
   went.forEach((n, i) => {
@@ -38,7 +39,8 @@ function encodeTimesMs(columns: LedgerColumns, held: number): number[] {
 /** @param held pictures the encoder keeps back */
 export function stripPictureOf({ run, passages }: Strip, held: number): StripPicture {
   const { columns } = run;
-  const period = columns.length > 1 ? (columns.dueUs[columns.length - 1]! - columns.dueUs[0]!) / (columns.length - 1) / 1000 : 0;
+  const period =
+    columns.length > 1 ? (columns.dueUs[columns.length - 1]! - columns.dueUs[0]!) / (columns.length - 1) / 1000 : 0;
   const counts = { repeat: 0, 'capture-miss': 0, 'encode-miss': 0, 'write-miss': 0 };
   const marks: StripPicture['marks'] = [];
   for (let n = 0; n < columns.length; n++) {
@@ -51,5 +53,12 @@ export function stripPictureOf({ run, passages }: Strip, held: number): StripPic
     const mark = marks[marks.length - 1]!;
     mark.waitMs = (mark.frames + 1) * period;
   }
-  return { periodMs: period, dueFrames: columns.length, passages: passages.map((p) => ({ ...p })), encodeMs: encodeTimesMs(columns, held), marks, counts };
+  return {
+    periodMs: period,
+    dueFrames: columns.length,
+    passages: passages.map((p) => ({ ...p })),
+    encodeMs: encodeTimesMs(columns, held),
+    marks,
+    counts,
+  };
 }

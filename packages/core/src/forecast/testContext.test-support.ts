@@ -1,4 +1,12 @@
-import { briefSchema, gameFactsSchema, noCalibration, type BriefInput, type GameFacts, type PracticeGame, type Recipe } from '@mellow/model';
+import {
+  briefSchema,
+  gameFactsSchema,
+  noCalibration,
+  type BriefInput,
+  type GameFacts,
+  type PracticeGame,
+  type Recipe,
+} from '@mellow/model';
 import { kestrel } from '../machine';
 import { plainPracticeGame, startRecipe } from '../recipe';
 import { standInFacts } from '../storage';
@@ -13,10 +21,34 @@ export interface ContextChange {
 
 /** A good setup on the machine Kestrel: nothing to complain about. */
 export function testContext(change: ContextChange = {}): ForecastContext {
-  const facts = gameFactsSchema.parse({ freeFps: 130, motion: 'fast', driveId: 'kestrel-games', windowMode: 'full-screen', memoryGb: 6, smallTextPx: 18, ...change.facts });
-  const game: PracticeGame = { ...plainPracticeGame, widthPx: 1920, heightPx: 1080, capFps: 120, ...change.game, facts };
+  const facts = gameFactsSchema.parse({
+    freeFps: 130,
+    motion: 'fast',
+    driveId: 'kestrel-games',
+    windowMode: 'full-screen',
+    memoryGb: 6,
+    smallTextPx: 18,
+    ...change.facts,
+  });
+  const game: PracticeGame = {
+    ...plainPracticeGame,
+    widthPx: 1920,
+    heightPx: 1080,
+    capFps: 120,
+    ...change.game,
+    facts,
+  };
   const brief = briefSchema.parse({ purpose: 'long-play', sessionMinutes: 50, ...change.brief });
-  return { game, brief, machine: kestrel, drives: kestrel.drives.map(standInFacts), calibration: noCalibration, locks: [], start: goodRecipe(game, brief), ...change.context };
+  return {
+    game,
+    brief,
+    machine: kestrel,
+    drives: kestrel.drives.map(standInFacts),
+    calibration: noCalibration,
+    locks: [],
+    start: goodRecipe(game, brief),
+    ...change.context,
+  };
 }
 
 /** A recipe on which no rule has anything worse to say than a note. */

@@ -9,10 +9,25 @@ const { name, cores, processor, memoryBytes, system } = wren;
 const here = { ...unprovenSheet({ name, cores, processor, memoryBytes, system, origin: 'measured' }, 'this') };
 const context = testContext();
 const recipe = goodRecipe(context.game, context.brief);
-const software = (part: Partial<Recipe['encode']> = {}): Recipe => ({ ...recipe, encode: { ...recipe.encode, encoder: 'avc-software', effort: 'lightest', ...part } });
+const software = (part: Partial<Recipe['encode']> = {}): Recipe => ({
+  ...recipe,
+  encode: { ...recipe.encode, encoder: 'avc-software', effort: 'lightest', ...part },
+});
 const trial = (part: Partial<Calibration['loads'][number]>, own: Recipe): Calibration => ({
   ...noCalibration,
-  loads: [{ trial: 4, recipe: own, gameSize: { widthPx: 1920, heightPx: 1080 }, cores: 4, stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null }, gameProcessorUs: null, gameFpsWithout: null, othersCores: 0.1, ...part }],
+  loads: [
+    {
+      trial: 4,
+      recipe: own,
+      gameSize: { widthPx: 1920, heightPx: 1080 },
+      cores: 4,
+      stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null },
+      gameProcessorUs: null,
+      gameFpsWithout: null,
+      othersCores: 0.1,
+      ...part,
+    },
+  ],
 });
 
 describe('work of the encoder, in order of trust', () => {
@@ -21,14 +36,38 @@ describe('work of the encoder, in order of trust', () => {
     expect(typical.origin).toBe('typical');
     expect(typical.value).toBeCloseTo(4700 * 2.0736 ** 0.95, 6);
     expect(typical.high / typical.low).toBeCloseTo(4, 6);
-    const proven = { ...here, encoders: [{ encoder: 'avc-software' as const, works: true, reason: null, byEffort: { lightest: 8000, light: 20_000 }, workUsPerMegapixel: { value: 8000, low: 7000, high: 10_000, origin: 'measured' as const, from: 'test encode' } }] };
+    const proven = {
+      ...here,
+      encoders: [
+        {
+          encoder: 'avc-software' as const,
+          works: true,
+          reason: null,
+          byEffort: { lightest: 8000, light: 20_000 },
+          workUsPerMegapixel: {
+            value: 8000,
+            low: 7000,
+            high: 10_000,
+            origin: 'measured' as const,
+            from: 'test encode',
+          },
+        },
+      ],
+    };
     expect(encodeWorkUs(software(), proven)).toMatchObject({ origin: 'measured', value: 8000 * 2.0736 ** 0.95 });
     // The measured step from lightest to light goes before the ladder's.
     expect(encodeWorkUs(software({ effort: 'light' }), proven).value).toBeCloseTo(20_000 * 2.0736 ** 0.95, 3);
     expect(encodeWorkUs(software({ effort: 'middle' }), proven).value).toBeCloseTo(8000 * 3 * 2.0736 ** 0.95, 3);
   });
   it('comes from a trial where there is one: its own figure for its own recipe, scaled by pixels and effort for another', () => {
-    const stations = { game: null, capture: null, size: null, encode: { usualMs: 5, busiestMs: 7 }, pack: null, drive: null };
+    const stations = {
+      game: null,
+      capture: null,
+      size: null,
+      encode: { usualMs: 5, busiestMs: 7 },
+      pack: null,
+      drive: null,
+    };
     const calibration = trial({ stations }, software());
     const own = stationWork(software(), { ...context, machine: here, calibration });
     expect(own.encode).toMatchObject({ value: 5000 * 4, origin: 'measured', from: 'measured in trial 4' });
@@ -41,12 +80,19 @@ describe('work of the encoder, in order of trust', () => {
   });
   it('grows with effort at every place, and a block of its own has no cores', () => {
     for (const encoder of ['avc-software', 'av1-software', 'avc-card'] as const) {
-      const factors = (['lightest', 'light', 'middle', 'thorough', 'most-thorough'] as const).map((effort) => effortFactor(encoder, effort));
+      const factors = (['lightest', 'light', 'middle', 'thorough', 'most-thorough'] as const).map((effort) =>
+        effortFactor(encoder, effort),
+      );
       expect(factors).toEqual([...factors].sort((a, b) => a - b));
     }
     expect(effortFactor('ffv1-software', 'thorough')).toBe(1);
     expect(stationWork(recipe, context).parallelism).toBeNull();
-    expect([encodeParallelism(software(), 8), encodeParallelism(software({ threads: 2 }), 8), encodeParallelism(software({ encoder: 'utvideo-software' }), 8), encodeParallelism(software({ threads: 12 }), 4)]).toEqual([8, 2, 4, 4]);
+    expect([
+      encodeParallelism(software(), 8),
+      encodeParallelism(software({ threads: 2 }), 8),
+      encodeParallelism(software({ encoder: 'utvideo-software' }), 8),
+      encodeParallelism(software({ threads: 12 }), 4),
+    ]).toEqual([8, 2, 4, 4]);
   });
 });
 
@@ -64,9 +110,15 @@ describe('work of the game', () => {
   });
   it('on a PC without known graphics comes from a trial’s processor time, by pixels', () => {
     const calibration = trial({ gameProcessorUs: 3000, gameSize: { widthPx: 1920, heightPx: 1080 } }, recipe);
-    expect(gameWorkOf({ ...context, machine: here, calibration }).processorUs).toMatchObject({ value: 3000, origin: 'measured' });
+    expect(gameWorkOf({ ...context, machine: here, calibration }).processorUs).toMatchObject({
+      value: 3000,
+      origin: 'measured',
+    });
     const half = { ...context.game, widthPx: 960, heightPx: 540 };
-    expect(gameWorkOf({ ...context, game: half, machine: here, calibration }).processorUs).toMatchObject({ value: 750, origin: 'fitted' });
+    expect(gameWorkOf({ ...context, game: half, machine: here, calibration }).processorUs).toMatchObject({
+      value: 750,
+      origin: 'fitted',
+    });
     expect(gameWorkOf({ ...context, machine: kestrel, calibration }).processorUs.value).not.toBe(3000);
   });
 });
@@ -80,12 +132,21 @@ describe('scenes', () => {
     }
   });
   it('stand still for half of loading and never elsewhere', () => {
-    const { stalls, seconds } = scenesOf([{ kind: 'calm', seconds: 3 }, { kind: 'loading', seconds: 1.4 }]);
+    const { stalls, seconds } = scenesOf([
+      { kind: 'calm', seconds: 3 },
+      { kind: 'loading', seconds: 1.4 },
+    ]);
     expect(seconds).toBeCloseTo(4.4, 9);
-    expect(stalls).toEqual([[3_350_000, 3_700_000], [4_050_000, 4_400_000]]);
+    expect(stalls).toEqual([
+      [3_350_000, 3_700_000],
+      [4_050_000, 4_400_000],
+    ]);
   });
   it('not known widen the forecast of size', () => {
-    const range = (motion: 'fast' | null): number => { const { bits } = forecastOf(recipe, testContext({ facts: { motion } })); return bits.high / bits.low; };
+    const range = (motion: 'fast' | null): number => {
+      const { bits } = forecastOf(recipe, testContext({ facts: { motion } }));
+      return bits.high / bits.low;
+    };
     expect(range(null)).toBeGreaterThan(range('fast') * 1.2);
     expect(forecastOf(recipe, testContext({ facts: { motion: null } })).bits.from).toMatch(/a trial settles it/);
   });
@@ -108,25 +169,46 @@ describe('what the encoder keeps, and which station decides', () => {
 
 describe('size of the picture', () => {
   it('falls by half in about 6 steps before any probe (common practice), and never with a better number', () => {
-    const at = (quality: number) => forecastRate(software({ quality }), [], { motion: 0.6, detail: 0.4, known: true }).bitsPerPixel.value;
+    const at = (quality: number) =>
+      forecastRate(software({ quality }), [], { motion: 0.6, detail: 0.4, known: true }).bitsPerPixel.value;
     expect(at(18) / at(24)).toBeGreaterThan(1.8);
     expect(at(18) / at(24)).toBeLessThan(2.1);
     for (let q = 10; q < 40; q++) expect(at(q)).toBeGreaterThan(at(q + 1));
   });
   it('of lossless and picture-by-picture codecs is a range of what was measured', () => {
-    const lossless = forecastRate(software({ encoder: 'utvideo-software', rateControl: 'lossless' }), [], { motion: 0.6, detail: 0.4, known: true }).bitsPerPixel;
+    const lossless = forecastRate(software({ encoder: 'utvideo-software', rateControl: 'lossless' }), [], {
+      motion: 0.6,
+      detail: 0.4,
+      known: true,
+    }).bitsPerPixel;
     expect([lossless.low, lossless.high]).toEqual([2.4, 5]);
-    const share = (sharePercent: number) => forecastRate(software({ encoder: 'mjpeg-software', rateControl: 'share', sharePercent }), [], { motion: 0.6, detail: 0.4, known: true }).bitsPerPixel.value;
+    const share = (sharePercent: number) =>
+      forecastRate(software({ encoder: 'mjpeg-software', rateControl: 'share', sharePercent }), [], {
+        motion: 0.6,
+        detail: 0.4,
+        known: true,
+      }).bitsPerPixel.value;
     expect(share(99)).toBeGreaterThan(share(95));
     expect(share(95)).toBeGreaterThan(share(80));
   });
   it('is worked on in proportion to pixels read and written, and by filter', () => {
-    const scaled = (filter: Recipe['size']['filter'], heightPx: number) => sizeWorkUs({ widthPx: 2560, heightPx: 1440 }, { ...recipe, size: { ...recipe.size, widthPx: (heightPx * 16) / 9, heightPx, filter } }, 1);
+    const scaled = (filter: Recipe['size']['filter'], heightPx: number) =>
+      sizeWorkUs(
+        { widthPx: 2560, heightPx: 1440 },
+        { ...recipe, size: { ...recipe.size, widthPx: (heightPx * 16) / 9, heightPx, filter } },
+        1,
+      );
     expect(scaled('lanczos', 1080)).toBeGreaterThan(scaled('bilinear', 1080));
     expect(scaled('lanczos', 1080)).toBeGreaterThan(scaled('lanczos', 720));
   });
 });
 
 it('words for the picture part at 18, 24 and 28 on AVC’s scale (common practice: 18 no visible gain below, 30 clearly bad)', () => {
-  expect([12, 18, 23, 26, 30].map((q) => qualityWord(typicalSsim(q)))).toEqual(['cannot be told apart', 'cannot be told apart', 'clear', 'soft', 'blocky']);
+  expect([12, 18, 23, 26, 30].map((q) => qualityWord(typicalSsim(q)))).toEqual([
+    'cannot be told apart',
+    'cannot be told apart',
+    'clear',
+    'soft',
+    'blocky',
+  ]);
 });

@@ -2,7 +2,18 @@ import * as fc from 'fast-check';
 import { cadenceOf, slowMotionFactor } from './index';
 
 const rate = (num: number, den = 1) => ({ num, den });
-const anyRate = fc.constantFrom(rate(24_000, 1001), rate(24), rate(25), rate(30_000, 1001), rate(30), rate(50), rate(60_000, 1001), rate(60), rate(120), rate(240));
+const anyRate = fc.constantFrom(
+  rate(24_000, 1001),
+  rate(24),
+  rate(25),
+  rate(30_000, 1001),
+  rate(30),
+  rate(50),
+  rate(60_000, 1001),
+  rate(60),
+  rate(120),
+  rate(240),
+);
 
 // That the pattern itself is FFmpeg's is checked in engine/test/againstTools.test.ts.
 describe('cadence', () => {
@@ -11,9 +22,20 @@ describe('cadence', () => {
     expect(runs(cadenceOf(rate(24), rate(60)).shows)).toEqual(expect.arrayContaining([2, 3]));
     expect(cadenceOf(rate(24), rate(60))).toMatchObject({ sourceFrames: 2, outputFrames: 5, repeat: 3, vanish: 0 });
     expect(cadenceOf(rate(25), rate(50))).toMatchObject({ sourceFrames: 1, outputFrames: 2, repeat: 1, vanish: 0 });
-    expect(cadenceOf(rate(60), rate(30))).toMatchObject({ sourceFrames: 2, outputFrames: 1, repeat: 0, vanish: 1, unevenMs: 0 });
+    expect(cadenceOf(rate(60), rate(30))).toMatchObject({
+      sourceFrames: 2,
+      outputFrames: 1,
+      repeat: 0,
+      vanish: 1,
+      unevenMs: 0,
+    });
     // One frame in 1001 (facts.md).
-    expect(cadenceOf(rate(30), rate(30_000, 1001))).toMatchObject({ sourceFrames: 1001, outputFrames: 1000, vanish: 1, repeat: 0 });
+    expect(cadenceOf(rate(30), rate(30_000, 1001))).toMatchObject({
+      sourceFrames: 1001,
+      outputFrames: 1000,
+      vanish: 1,
+      repeat: 0,
+    });
   });
   it('shows frames in order, every one or none of the rest, and equal rates evenly', () => {
     fc.assert(

@@ -34,7 +34,9 @@ export function cadenceOf(from: FrameRate, to: FrameRate): Cadence {
   const errors = shows.map((k, n) => k * fromPeriodMs - n * toPeriodMs);
   const mean = errors.reduce((sum, e) => sum + e, 0) / errors.length;
   return {
-    shows, sourceFrames, outputFrames,
+    shows,
+    sourceFrames,
+    outputFrames,
     vanish: Math.max(0, sourceFrames - distinct),
     repeat: shows.length - distinct,
     unevenMs: Math.sqrt(errors.reduce((sum, e) => sum + (e - mean) ** 2, 0) / errors.length),

@@ -15,9 +15,7 @@ export interface DueObservation {
 }
 
 export type FateDecision =
-  | { fate: 'new' }
-  | { fate: 'repeat' }
-  | { fate: 'capture-miss' | 'encode-miss' | 'write-miss'; cause: Cause };
+  { fate: 'new' } | { fate: 'repeat' } | { fate: 'capture-miss' | 'encode-miss' | 'write-miss'; cause: Cause };
 
 /** No write for so long means that the drive stands still, not that it is slow. */
 export const driveStalledUs = 500_000;
@@ -55,7 +53,11 @@ export const stallUs = 250_000;
 /** Why nothing newer was there (rule 6). */
 export function repeatCause(seen: RepeatObservation): Cause {
   const gapUs = (seen.nextPresentUs ?? seen.endUs) - seen.previousPresentUs;
-  if (seen.nextPresentUs !== null && seen.nextPresentUs - seen.dueUs <= seen.periodUs / 2 && gapUs <= 1.25 * seen.periodUs) {
+  if (
+    seen.nextPresentUs !== null &&
+    seen.nextPresentUs - seen.dueUs <= seen.periodUs / 2 &&
+    gapUs <= 1.25 * seen.periodUs
+  ) {
     return 'phase';
   }
   if (gapUs >= stallUs) return 'stalled';

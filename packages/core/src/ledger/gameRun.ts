@@ -22,4 +22,5 @@ export function gameRunOf(frameTimesMs: readonly number[]): GameRun {
 }
 
 /** Play cost = 1 - with / without (facts.md). */
-export const playCostShare = (withFps: number, withoutFps: number): number => (withoutFps > 0 ? 1 - withFps / withoutFps : 0);
+export const playCostShare = (withFps: number, withoutFps: number): number =>
+  withoutFps > 0 ? 1 - withFps / withoutFps : 0;

@@ -28,14 +28,16 @@ export function brokenIdentities(columns: LedgerColumns, context: IdentityContex
   for (let n = 0; n < columns.length; n++) {
     if (columns.fate[n] === fateCode('pending')) broken.push(`row ${n} is still pending`);
     const filedHere = isFiled(columns, n);
-    if (filedHere !== inFile.has(n)) broken.push(`row ${n} is ${filedHere ? '' : 'not '}filed, the file says otherwise`);
+    if (filedHere !== inFile.has(n))
+      broken.push(`row ${n} is ${filedHere ? '' : 'not '}filed, the file says otherwise`);
     const frame = columns.sourceFrame[n] ?? NEVER;
     if (filedHere) filed++;
     // Of these only the picture is known, not its way.
     if (columns.cause[n] === causeCode('unknown')) continue;
     if (columns.fate[n] === NEW) {
       news++;
-      if (lastFrame !== NEVER && frame <= lastFrame) broken.push(`row ${n}: source frame ${frame} does not rise above ${lastFrame}`);
+      if (lastFrame !== NEVER && frame <= lastFrame)
+        broken.push(`row ${n}: source frame ${frame} does not rise above ${lastFrame}`);
       lastFrame = frame;
     } else if (columns.fate[n] === REPEAT && frame !== lastFrame) {
       broken.push(`row ${n}: a repeat of ${frame}, but ${lastFrame} was filed before`);
@@ -52,10 +54,12 @@ export function brokenIdentities(columns: LedgerColumns, context: IdentityContex
       broken.push(`row ${n} is lost and yet has a time of writing`);
     }
   }
-  if (filed !== context.filePictures.length) broken.push(`${filed} rows are filed, the file holds ${context.filePictures.length} pictures`);
+  if (filed !== context.filePictures.length)
+    broken.push(`${filed} rows are filed, the file holds ${context.filePictures.length} pictures`);
   if (context.presented !== null && context.passedOver !== null && context.notReached !== null) {
     const sum = news + context.passedOver + context.notReached;
-    if (sum !== context.presented) broken.push(`the game presented ${context.presented} frames, ${sum} are accounted for`);
+    if (sum !== context.presented)
+      broken.push(`the game presented ${context.presented} frames, ${sum} are accounted for`);
   }
   return broken;
 }

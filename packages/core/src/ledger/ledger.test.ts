@@ -2,8 +2,23 @@ import * as fc from 'fast-check';
 import { causeCode, fateCode, fates, type Cause, type Fate } from '@mellow/model';
 import { dueUs } from '../units';
 import {
-  brokenIdentities, concatColumns, csvHeading, csvRows, gameRunOf, isFiled, longestHole, lossRuns, NEVER, playCostShare, pyramidOf, reconcile, sliceColumns,
-  summarise, toRows, type FilePictures, type LedgerColumns,
+  brokenIdentities,
+  concatColumns,
+  csvHeading,
+  csvRows,
+  gameRunOf,
+  isFiled,
+  longestHole,
+  lossRuns,
+  NEVER,
+  playCostShare,
+  pyramidOf,
+  reconcile,
+  sliceColumns,
+  summarise,
+  toRows,
+  type FilePictures,
+  type LedgerColumns,
 } from './index';
 import { testLedger } from './testLedger.test-support';
 
@@ -18,10 +33,19 @@ function fileOf(columns: LedgerColumns, offsetUs = 0, round = 1000): FilePicture
   };
 }
 
-const anyRows = fc.array(
-  fc.constantFrom<Fate | [Fate, Cause]>('new', 'new', ['repeat', 'slow'], ['capture-miss', 'picker-late'], ['encode-miss', 'queue-full'], ['write-miss', 'drive-slow']),
-  { minLength: 1, maxLength: 200 },
-).map((rows) => ['new' as const, ...rows]);
+const anyRows = fc
+  .array(
+    fc.constantFrom<Fate | [Fate, Cause]>(
+      'new',
+      'new',
+      ['repeat', 'slow'],
+      ['capture-miss', 'picker-late'],
+      ['encode-miss', 'queue-full'],
+      ['write-miss', 'drive-slow'],
+    ),
+    { minLength: 1, maxLength: 200 },
+  )
+  .map((rows) => ['new' as const, ...rows]);
 
 describe('identities', () => {
   it('hold for any mix of fates once file and ledger are matched', () => {
@@ -30,8 +54,23 @@ describe('identities', () => {
         const columns = testLedger(rate, rows);
         const news = rows.filter((r) => r === 'new').length;
         const matched = reconcile(columns, rate, fileOf(columns, offset), false);
-        const summary = summarise(matched.columns, { rate, seconds: [], cores: 2, tailFrames: 0, presented: news + 7, passedOver: 5, notReached: 2 });
-        expect(brokenIdentities(matched.columns, { filePictures: matched.filePictures, presented: news + 7, passedOver: 5, notReached: 2 })).toEqual([]);
+        const summary = summarise(matched.columns, {
+          rate,
+          seconds: [],
+          cores: 2,
+          tailFrames: 0,
+          presented: news + 7,
+          passedOver: 5,
+          notReached: 2,
+        });
+        expect(
+          brokenIdentities(matched.columns, {
+            filePictures: matched.filePictures,
+            presented: news + 7,
+            passedOver: 5,
+            notReached: 2,
+          }),
+        ).toEqual([]);
         const total = fates.reduce((sum, fate) => sum + (summary.fates[fate] ?? 0), 0);
         expect(total).toBe(summary.due);
         expect(summary.filed).toBe((summary.fates['new'] ?? 0) + (summary.fates['repeat'] ?? 0));
@@ -51,7 +90,9 @@ describe('identities', () => {
     const disordered = base();
     disordered.sized[1] = 150;
     expect(brokenIdentities(disordered, pictures).join()).toMatch(/"sized" comes before/);
-    expect(brokenIdentities(base(), { ...pictures, presented: 9, passedOver: 1, notReached: 1 }).join()).toMatch(/presented 9 frames, 4/);
+    expect(brokenIdentities(base(), { ...pictures, presented: 9, passedOver: 1, notReached: 1 }).join()).toMatch(
+      /presented 9 frames, 4/,
+    );
     const pending = base();
     pending.fate[1] = fateCode('pending');
     expect(brokenIdentities(pending, pictures).join()).toMatch(/still pending/);
@@ -62,7 +103,16 @@ describe('matching ledger and file', () => {
   it('charges an accepted frame that is absent from the file to Pack', () => {
     const columns = testLedger(rate, ['new', 'new', 'new', 'new']);
     const file = fileOf(columns);
-    const matched = reconcile(columns, rate, { timeUs: file.timeUs.filter((_, i) => i !== 2), bytes: file.bytes.filter((_, i) => i !== 2), key: file.key.filter((_, i) => i !== 2) }, false);
+    const matched = reconcile(
+      columns,
+      rate,
+      {
+        timeUs: file.timeUs.filter((_, i) => i !== 2),
+        bytes: file.bytes.filter((_, i) => i !== 2),
+        key: file.key.filter((_, i) => i !== 2),
+      },
+      false,
+    );
     expect(matched.columns.fate[2]).toBe(fateCode('write-miss'));
     expect(matched.columns.cause[2]).toBe(causeCode('not-found'));
     expect(matched.columns.bytes[3]).toBe(2003);
@@ -79,11 +129,22 @@ describe('matching ledger and file', () => {
   it('gives pictures beyond a cut-off ledger rows of unknown cause, and slots between them are missing', () => {
     const columns = testLedger(rate, ['new', 'new', 'new', 'new', 'new', 'new']);
     const file = fileOf(columns);
-    const without4 = { timeUs: file.timeUs.filter((_, i) => i !== 4), bytes: file.bytes.filter((_, i) => i !== 4), key: file.key.filter((_, i) => i !== 4) };
+    const without4 = {
+      timeUs: file.timeUs.filter((_, i) => i !== 4),
+      bytes: file.bytes.filter((_, i) => i !== 4),
+      key: file.key.filter((_, i) => i !== 4),
+    };
     const matched = reconcile(sliceColumns(columns, 0, 3), rate, without4, true);
     expect(matched.columns.length).toBe(6);
     expect([3, 4, 5].map((n) => fates[matched.columns.fate[n] ?? 0])).toEqual(['new', 'missing', 'new']);
-    expect(brokenIdentities(matched.columns, { filePictures: matched.filePictures, presented: null, passedOver: null, notReached: null })).toEqual([]);
+    expect(
+      brokenIdentities(matched.columns, {
+        filePictures: matched.filePictures,
+        presented: null,
+        passedOver: null,
+        notReached: null,
+      }),
+    ).toEqual([]);
   });
   it('finds what a codec’s priming added to every time stamp', () => {
     const columns = testLedger(rate, ['new', 'new']);
@@ -93,9 +154,21 @@ describe('matching ledger and file', () => {
 });
 
 describe('runs, holes and pieces', () => {
-  const columns = testLedger(rate, ['new', ['encode-miss', 'queue-full'], ['encode-miss', 'queue-full'], ['capture-miss', 'size-late'], 'new', ['repeat', 'slow'], ['write-miss', 'drive-slow']]);
+  const columns = testLedger(rate, [
+    'new',
+    ['encode-miss', 'queue-full'],
+    ['encode-miss', 'queue-full'],
+    ['capture-miss', 'size-late'],
+    'new',
+    ['repeat', 'slow'],
+    ['write-miss', 'drive-slow'],
+  ]);
   it('joins neighbours of the same cause', () => {
-    expect(lossRuns(columns).map((r) => [r.due, r.frames, r.cause])).toEqual([[1, 2, 'queue-full'], [3, 1, 'size-late'], [6, 1, 'drive-slow']]);
+    expect(lossRuns(columns).map((r) => [r.due, r.frames, r.cause])).toEqual([
+      [1, 2, 'queue-full'],
+      [3, 1, 'size-late'],
+      [6, 1, 'drive-slow'],
+    ]);
     expect(longestHole(columns)).toBe(3);
   });
   it('keeps every count in the pieces of a timeline, whatever their number', () => {
@@ -104,7 +177,11 @@ describe('runs, holes and pieces', () => {
         const some = testLedger(rate, rows);
         const pyramid = pyramidOf(some, rate, 0, some.length, buckets);
         const total = (values: number[]) => values.reduce((sum, v) => sum + v, 0);
-        expect(total(pyramid.bytes)).toBe(Array.from(some.bytes).filter((b) => b !== NEVER).reduce((s, b) => s + b, 0));
+        expect(total(pyramid.bytes)).toBe(
+          Array.from(some.bytes)
+            .filter((b) => b !== NEVER)
+            .reduce((s, b) => s + b, 0),
+        );
         expect(total(pyramid.captureMisses)).toBe(rows.filter((r) => r[0] === 'capture-miss').length);
         expect(total(pyramid.encodeMisses)).toBe(rows.filter((r) => r[0] === 'encode-miss').length);
         expect(total(pyramid.writeMisses)).toBe(rows.filter((r) => r[0] === 'write-miss').length);

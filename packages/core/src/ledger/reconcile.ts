@@ -29,7 +29,8 @@ export function reconcile(live: LedgerColumns, rate: FrameRate, file: FilePictur
   const fileOffsetUs = offsetOf(live, rate, firstUs);
   const filePictures = file.timeUs.map((timeUs) => nearestDue(rate, timeUs - fileOffsetUs));
   const last = filePictures.reduce((max, n) => Math.max(max, n), -1);
-  const columns = interrupted && last >= live.length ? withUnknownRows(live, rate, last + 1, new Set(filePictures)) : live;
+  const columns =
+    interrupted && last >= live.length ? withUnknownRows(live, rate, last + 1, new Set(filePictures)) : live;
   const found = new Uint8Array(columns.length);
   filePictures.forEach((n, i) => {
     if (n >= columns.length) return;
@@ -51,7 +52,12 @@ export function reconcile(live: LedgerColumns, rate: FrameRate, file: FilePictur
 }
 
 /** Rows for pictures whose ledger was lost with the recorder (rule 10): what is there is new, what is not is missing. */
-function withUnknownRows(live: LedgerColumns, rate: FrameRate, length: number, inFile: ReadonlySet<number>): LedgerColumns {
+function withUnknownRows(
+  live: LedgerColumns,
+  rate: FrameRate,
+  length: number,
+  inFile: ReadonlySet<number>,
+): LedgerColumns {
   const more = createColumns(length - live.length);
   for (let i = 0; i < more.length; i++) {
     const n = live.length + i;
@@ -108,7 +114,11 @@ function offsetOf(columns: LedgerColumns, rate: FrameRate, firstUs: number): num
     if (!isFiled(columns, n)) continue;
     const offset = firstUs - (columns.dueUs[n] ?? 0);
     const half = (rate.den * 500_000) / rate.num;
-    return offset > half && offset < 100_000 ? offset : Math.abs(offset) <= half && Math.abs(offset) > 1000 ? offset : 0;
+    return offset > half && offset < 100_000
+      ? offset
+      : Math.abs(offset) <= half && Math.abs(offset) > 1000
+        ? offset
+        : 0;
   }
   return 0;
 }

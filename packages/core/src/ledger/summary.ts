@@ -1,5 +1,11 @@
 import {
-  causes, fates, stationNames, type FrameRate, type LedgerSummary, type SecondRow, type Station,
+  causes,
+  fates,
+  stationNames,
+  type FrameRate,
+  type LedgerSummary,
+  type SecondRow,
+  type Station,
 } from '@mellow/model';
 import { ascending, mean, percentileOfSorted, periodUs } from '../units';
 import { NEVER, type LedgerColumns } from './columns';

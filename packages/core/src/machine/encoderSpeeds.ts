@@ -21,6 +21,10 @@ export function encoderSpeeds(machine: MachineSheet, encoder: EncoderName): Enco
   return efforts.map((effort) => {
     const recipe = setSizeRate({ ...start, encode: { ...start.encode, encoder, effort, bFrames: 0 } }, 1080, 60);
     const parallel = facts.place === 'software' ? encodeParallelism(recipe, machine.cores) : 1;
-    return { effort, fps: (1e6 / encodeWorkUs(recipe, machine).value) * parallel, tried: state?.byEffort[effort] !== undefined };
+    return {
+      effort,
+      fps: (1e6 / encodeWorkUs(recipe, machine).value) * parallel,
+      tried: state?.byEffort[effort] !== undefined,
+    };
   });
 }

@@ -14,8 +14,13 @@ describe('machines', () => {
   it('say in one sentence what they keep, and the weak one less', () => {
     expect(readinessOf(kestrel)).toMatchObject({ ready: true, recommended: { encoder: 'avc-card' } });
     expect(readinessOf(kestrel).sentence).toMatch(/^Kestrel keeps \d+ lines at \d+ fps in AVC on its own block\.$/);
-    expect(readinessOf(wren).sentence).toMatch(/^Wren keeps \d+ lines at \d+ fps in AVC in software, with half of its cores left to the game\.$/);
-    const pixelRate = (sentence: string) => { const [lines, fps] = [...sentence.matchAll(/\d+/g)].map(Number); return (lines ?? 0) ** 2 * (fps ?? 0); };
+    expect(readinessOf(wren).sentence).toMatch(
+      /^Wren keeps \d+ lines at \d+ fps in AVC in software, with half of its cores left to the game\.$/,
+    );
+    const pixelRate = (sentence: string) => {
+      const [lines, fps] = [...sentence.matchAll(/\d+/g)].map(Number);
+      return (lines ?? 0) ** 2 * (fps ?? 0);
+    };
     expect(pixelRate(readinessOf(wren).sentence)).toBeLessThan(pixelRate(readinessOf(kestrel).sentence));
     expect(readinessOf(wren).recommended?.encoder).toBe('avc-software');
   });
@@ -23,7 +28,12 @@ describe('machines', () => {
     const { name, cores, processor, memoryBytes, system } = kestrel;
     const unproven = unprovenSheet({ name, cores, processor, memoryBytes, system, origin: 'measured' }, 'this');
     expect(readinessOf(unproven).sentence).toMatch(/has not been measured/);
-    expect(readinessOf({ ...unproven, encoders: [{ encoder: 'avc-software', works: false, reason: 'x', workUsPerMegapixel: null, byEffort: {} }] }).ready).toBe(false);
+    expect(
+      readinessOf({
+        ...unproven,
+        encoders: [{ encoder: 'avc-software', works: false, reason: 'x', workUsPerMegapixel: null, byEffort: {} }],
+      }).ready,
+    ).toBe(false);
   });
   it('encode slower with more effort, and a block without the cores', () => {
     const fps = encoderSpeeds(kestrel, 'avc-software').map((s) => s.fps);
@@ -36,8 +46,19 @@ describe('machines', () => {
   it('are described in a sheet without the names of folders', () => {
     const context = testContext();
     const recipe = goodRecipe(context.game, context.brief);
-    const setup = { id: 's', name: 'Comets', game: context.game, brief: context.brief, draft: recipe, start: recipe } as Setup;
-    const text = machineSheetText(kestrel, kestrel.drives.map((d) => ({ ...standInFacts(d), folder: '/home/somebody/footage' })), [setup]);
+    const setup = {
+      id: 's',
+      name: 'Comets',
+      game: context.game,
+      brief: context.brief,
+      draft: recipe,
+      start: recipe,
+    } as Setup;
+    const text = machineSheetText(
+      kestrel,
+      kestrel.drives.map((d) => ({ ...standInFacts(d), folder: '/home/somebody/footage' })),
+      [setup],
+    );
     expect(text).toMatch(/^# Kestrel \(simulated\)/);
     expect(text).toContain('### Comets: 1920×1080 at 60 fps, quality 20');
     expect(text).toContain('- Barn: hard disk, 600 GB free, writes 118 MB/s');

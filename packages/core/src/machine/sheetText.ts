@@ -4,21 +4,50 @@ import { recipeHeadline, settingFacts, settingKeys } from '../recipe';
 import { formatBytes, formatMegabytesPerSecond, formatSize } from '../units';
 
 /** The machine with all that matters for recording and the recipes in use, as text to keep or to send; names of folders are left out. */
-export function machineSheetText(machine: MachineSheet, drives: readonly DriveFacts[], setups: readonly Setup[]): string {
+export function machineSheetText(
+  machine: MachineSheet,
+  drives: readonly DriveFacts[],
+  setups: readonly Setup[],
+): string {
   const lines = [
-    `# ${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}`, '',
-    `- Processor: ${machine.cores} cores, ${machine.processor}`, `- Memory: ${formatBytes(machine.memoryBytes)}`, `- System: ${machine.system}`,
-    `- Graphics: ${machine.graphics?.name ?? 'not known'}`, '', '## Displays', '',
-    ...(machine.displays.length ? machine.displays.map((d) => `- ${d.name}: ${formatSize(d.widthPx, d.heightPx)}${d.refreshHz ? ` at ${d.refreshHz} Hz` : ''}`) : ['- none is known']),
-    '', '## Encoders', '',
-    ...(machine.encoders.length ? machine.encoders.map((e) => `- ${encoderWords(e.encoder)}: ${e.works ? `works${e.workUsPerMegapixel ? `, ${(e.workUsPerMegapixel.value / 1000).toFixed(1)} ms a megapixel (${e.workUsPerMegapixel.origin})` : ''}` : `does not: ${e.reason ?? ''}`}`) : ['- not tested yet']),
-    '', '## Drives', '',
-    ...drives.map((d) => `- ${d.name}: ${d.kind}, ${d.freeBytes === null ? '?' : formatBytes(d.freeBytes)} free, ${d.writeBytesPerSecond === null ? 'speed not measured' : `writes ${formatMegabytesPerSecond(d.writeBytesPerSecond)}`}`),
-    '', '## Recipes in use', '',
+    `# ${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}`,
+    '',
+    `- Processor: ${machine.cores} cores, ${machine.processor}`,
+    `- Memory: ${formatBytes(machine.memoryBytes)}`,
+    `- System: ${machine.system}`,
+    `- Graphics: ${machine.graphics?.name ?? 'not known'}`,
+    '',
+    '## Displays',
+    '',
+    ...(machine.displays.length
+      ? machine.displays.map(
+          (d) => `- ${d.name}: ${formatSize(d.widthPx, d.heightPx)}${d.refreshHz ? ` at ${d.refreshHz} Hz` : ''}`,
+        )
+      : ['- none is known']),
+    '',
+    '## Encoders',
+    '',
+    ...(machine.encoders.length
+      ? machine.encoders.map(
+          (e) =>
+            `- ${encoderWords(e.encoder)}: ${e.works ? `works${e.workUsPerMegapixel ? `, ${(e.workUsPerMegapixel.value / 1000).toFixed(1)} ms a megapixel (${e.workUsPerMegapixel.origin})` : ''}` : `does not: ${e.reason ?? ''}`}`,
+        )
+      : ['- not tested yet']),
+    '',
+    '## Drives',
+    '',
+    ...drives.map(
+      (d) =>
+        `- ${d.name}: ${d.kind}, ${d.freeBytes === null ? '?' : formatBytes(d.freeBytes)} free, ${d.writeBytesPerSecond === null ? 'speed not measured' : `writes ${formatMegabytesPerSecond(d.writeBytesPerSecond)}`}`,
+    ),
+    '',
+    '## Recipes in use',
+    '',
   ];
   for (const setup of setups) {
     lines.push(`### ${setup.name}: ${recipeHeadline(setup.draft)}`, '');
-    for (const key of settingKeys) if (key !== 'drive') lines.push(`- ${settingFacts[key].name}: ${settingFacts[key].words(setup.draft)}`);
+    for (const key of settingKeys)
+      if (key !== 'drive') lines.push(`- ${settingFacts[key].name}: ${settingFacts[key].words(setup.draft)}`);
     lines.push('');
   }
   return lines.join('\n');

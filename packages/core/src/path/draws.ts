@@ -41,12 +41,18 @@ export const streamSeed = (seed: number, stream: 'game' | 'encode' | 'drive' | '
   (seed * 8 + ['game', 'encode', 'drive', 'wake', 'bytes', 'present'].indexOf(stream)) >>> 0;
 
 /** Periods during which a drive stands still: a Poisson process with lognormal lengths, in microseconds. */
-export function driveStalls(seed: number, endUs: number, perSecond: number, medianUs: number, sigma: number): [number, number][] {
+export function driveStalls(
+  seed: number,
+  endUs: number,
+  perSecond: number,
+  medianUs: number,
+  sigma: number,
+): [number, number][] {
   const stalls: [number, number][] = [];
   if (perSecond <= 0) return stalls;
   const uniform = randomStream(seed);
   const normal = normalStream(seed ^ 0x5bd1e995);
-  for (let at = 0; ; ) {
+  for (let at = 0; ;) {
     at += (-Math.log(1 - uniform()) * 1e6) / perSecond;
     if (at >= endUs) return stalls;
     const length = medianUs * Math.exp(sigma * normal());

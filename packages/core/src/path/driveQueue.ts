@@ -15,7 +15,13 @@ export interface DriveQueue {
 export function createDriveQueue(p: PathParameters, endUs: number): DriveQueue {
   const { drive } = p;
   const bytesPerUs = drive.bytesPerSecond / 1e6 / Math.max(1, drive.contention);
-  const stalls = driveStalls(streamSeed(p.seed, 'drive'), endUs + 60e6, drive.stallsPerSecond, drive.stallMedianUs, drive.stallSigma);
+  const stalls = driveStalls(
+    streamSeed(p.seed, 'drive'),
+    endUs + 60e6,
+    drive.stallsPerSecond,
+    drive.stallMedianUs,
+    drive.stallSigma,
+  );
   const pieces: { bytes: number; startUs: number; endUs: number }[] = [];
   let freeUs = 0;
   let busyUs = 0;

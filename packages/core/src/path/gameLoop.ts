@@ -20,7 +20,12 @@ export const gameJob = 0;
 const leadUs = 400_000;
 export const gameStartUs = -leadUs;
 
-export function createGameLoop(p: PathParameters, endUs: number, processor: SharedResource, graphics: SharedResource): GameLoop {
+export function createGameLoop(
+  p: PathParameters,
+  endUs: number,
+  processor: SharedResource,
+  graphics: SharedResource,
+): GameLoop {
   const { game } = p;
   const shortestUs = Math.max(200, game.capUs || (game.processor.meanUs + game.graphicsUs) * 0.25);
   const most = Math.min(200_000, Math.ceil((endUs - gameStartUs) / shortestUs) + 64);
@@ -36,7 +41,8 @@ export function createGameLoop(p: PathParameters, endUs: number, processor: Shar
   let wakeUs = gameStartUs;
   let stallAt = 0;
 
-  const factorOf = (frame: number, atUs: number): number => (factors[frame % most] ?? 1) * (sceneAt(p.scenes, atUs)?.gameFactor ?? 1);
+  const factorOf = (frame: number, atUs: number): number =>
+    (factors[frame % most] ?? 1) * (sceneAt(p.scenes, atUs)?.gameFactor ?? 1);
 
   function tryStart(nowUs: number): void {
     if (processorBusy || waitsForGraphics || started - presents.length > game.framesAhead) return;

@@ -6,19 +6,34 @@ const meanOf = (values: ArrayLike<number>): number => Array.from(values).reduce(
 describe('a shared resource', () => {
   it('is filled like water: who wants little gets it, the rest is shared by weight, and never more than there is', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 16 }), fc.array(fc.record({ most: fc.integer({ min: 1, max: 16 }), weight: fc.integer({ min: 1, max: 4 }) }), { minLength: 1, maxLength: 6 }), (capacity, jobs) => {
-        const resource = createSharedResource(capacity, jobs.length);
-        jobs.forEach(({ most, weight }, j) => resource.start(j, Infinity, most, weight));
-        resource.advance(1000);
-        const rates = jobs.map((_, j) => resource.received(j) / 1000);
-        const sum = rates.reduce((a, b) => a + b, 0);
-        expect(sum).toBeLessThanOrEqual(capacity + 1e-9);
-        expect(sum).toBeCloseTo(Math.min(capacity, jobs.reduce((a, { most }) => a + most, 0)), 6);
-        rates.forEach((rate, j) => expect(rate).toBeLessThanOrEqual(jobs[j]!.most + 1e-9));
-        // Two that are held back by the capacity get shares by their weights.
-        const held = rates.map((rate, j) => ({ level: rate / jobs[j]!.weight, free: rate < jobs[j]!.most - 1e-9 })).filter((j) => j.free);
-        held.forEach((j) => expect(j.level).toBeCloseTo(held[0]!.level, 6));
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 16 }),
+        fc.array(fc.record({ most: fc.integer({ min: 1, max: 16 }), weight: fc.integer({ min: 1, max: 4 }) }), {
+          minLength: 1,
+          maxLength: 6,
+        }),
+        (capacity, jobs) => {
+          const resource = createSharedResource(capacity, jobs.length);
+          jobs.forEach(({ most, weight }, j) => resource.start(j, Infinity, most, weight));
+          resource.advance(1000);
+          const rates = jobs.map((_, j) => resource.received(j) / 1000);
+          const sum = rates.reduce((a, b) => a + b, 0);
+          expect(sum).toBeLessThanOrEqual(capacity + 1e-9);
+          expect(sum).toBeCloseTo(
+            Math.min(
+              capacity,
+              jobs.reduce((a, { most }) => a + most, 0),
+            ),
+            6,
+          );
+          rates.forEach((rate, j) => expect(rate).toBeLessThanOrEqual(jobs[j]!.most + 1e-9));
+          // Two that are held back by the capacity get shares by their weights.
+          const held = rates
+            .map((rate, j) => ({ level: rate / jobs[j]!.weight, free: rate < jobs[j]!.most - 1e-9 }))
+            .filter((j) => j.free);
+          held.forEach((j) => expect(j.level).toBeCloseTo(held[0]!.level, 6));
+        },
+      ),
     );
   });
   it('ends jobs in order: two of one core on one core take twice as long, and the second goes on faster when the first is done', () => {
@@ -49,12 +64,15 @@ describe('draws', () => {
     expect(spread).toBeLessThan(0.32);
     const logs = Array.from(factors, Math.log);
     const mean = meanOf(logs);
-    const correlation = meanOf(logs.slice(1).map((v, i) => (v - mean) * (logs[i]! - mean))) / meanOf(logs.map((v) => (v - mean) ** 2));
+    const correlation =
+      meanOf(logs.slice(1).map((v, i) => (v - mean) * (logs[i]! - mean))) / meanOf(logs.map((v) => (v - mean) ** 2));
     expect(correlation).toBeCloseTo(0.7, 1);
     expect(Array.from(workFactors(5, 3, 0, 0.7))).toEqual([1, 1, 1]);
   });
   it('have a stream each, apart for every station', () => {
-    const seeds = (['game', 'encode', 'drive', 'wake', 'bytes', 'present'] as const).map((stream) => streamSeed(9, stream));
+    const seeds = (['game', 'encode', 'drive', 'wake', 'bytes', 'present'] as const).map((stream) =>
+      streamSeed(9, stream),
+    );
     expect(new Set(seeds).size).toBe(6);
     expect(streamSeed(10, 'game')).not.toBe(streamSeed(9, 'present'));
   });
@@ -70,7 +88,10 @@ describe('draws', () => {
 });
 
 it('the scene of a moment is the one it falls into, and the last goes on', () => {
-  const scenes = [{ kind: 'calm' as const, fromUs: 0, toUs: 10, gameFactor: 1, encodeFactor: 1 }, { kind: 'busy' as const, fromUs: 10, toUs: 20, gameFactor: 1, encodeFactor: 1 }];
+  const scenes = [
+    { kind: 'calm' as const, fromUs: 0, toUs: 10, gameFactor: 1, encodeFactor: 1 },
+    { kind: 'busy' as const, fromUs: 10, toUs: 20, gameFactor: 1, encodeFactor: 1 },
+  ];
   expect([0, 9, 10, 19, 500].map((us) => sceneAt(scenes, us)?.kind)).toEqual(['calm', 'calm', 'busy', 'busy', 'busy']);
   expect(sceneAt([], 5)).toBeNull();
 });

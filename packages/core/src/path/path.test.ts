@@ -5,7 +5,14 @@ import { forecastOf, pathParametersOf, shownPassages, withoutRecording } from '.
 import { testContext } from '../forecast/testContext.test-support';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
 import { createDriveQueue } from './driveQueue';
-import { createSharedResource, secondRowsOf, simulateGameAlone, simulatePath, workFactors, type PathParameters } from './index';
+import {
+  createSharedResource,
+  secondRowsOf,
+  simulateGameAlone,
+  simulatePath,
+  workFactors,
+  type PathParameters,
+} from './index';
 
 /**
  * Closed forms that the simulation must meet within 5 % (fixed seeds, enough arrivals):
@@ -13,20 +20,53 @@ import { createSharedResource, secondRowsOf, simulateGameAlone, simulatePath, wo
  * Gross and Harris, Fundamentals of Queueing Theory (finite rooms by the embedded chain). Editions from memory.
  */
 const quiet: PathParameters = {
-  seed: 1, rate: { num: 60, den: 1 }, dueFrames: 600, scenes: [], stalls: [], cores: 4, othersCores: 0,
-  game: { processor: { meanUs: 2000, cv: 0, phi: 0 }, graphicsUs: 0, capUs: 1e6 / 120, jitterUs: 0, framesAhead: 0, weight: 1 },
-  capture: { grabUs: 0, wakeMedianUs: 0, wakeSigma: 0 }, size: null,
-  encode: { work: { meanUs: 4000, cv: 0, phi: 0 }, parallelism: null, graphicsShare: 0, heldFrames: 0, repeatShare: 1, queueFrames: 8 },
-  packUs: 100, drive: { bytesPerSecond: 100e6, contention: 1, stallsPerSecond: 0, stallMedianUs: 0, stallSigma: 0, waitingLimitBytes: 64e6 },
-  bytes: { mean: 30_000, cv: 0.2, keyDistance: 120, keyFactor: 5 }, soundBytesPerSecond: 100_000,
+  seed: 1,
+  rate: { num: 60, den: 1 },
+  dueFrames: 600,
+  scenes: [],
+  stalls: [],
+  cores: 4,
+  othersCores: 0,
+  game: {
+    processor: { meanUs: 2000, cv: 0, phi: 0 },
+    graphicsUs: 0,
+    capUs: 1e6 / 120,
+    jitterUs: 0,
+    framesAhead: 0,
+    weight: 1,
+  },
+  capture: { grabUs: 0, wakeMedianUs: 0, wakeSigma: 0 },
+  size: null,
+  encode: {
+    work: { meanUs: 4000, cv: 0, phi: 0 },
+    parallelism: null,
+    graphicsShare: 0,
+    heldFrames: 0,
+    repeatShare: 1,
+    queueFrames: 8,
+  },
+  packUs: 100,
+  drive: {
+    bytesPerSecond: 100e6,
+    contention: 1,
+    stallsPerSecond: 0,
+    stallMedianUs: 0,
+    stallSigma: 0,
+    waitingLimitBytes: 64e6,
+  },
+  bytes: { mean: 30_000, cv: 0.2, keyDistance: 120, keyFactor: 5 },
+  soundBytesPerSecond: 100_000,
 };
-const countOf = (run: ReturnType<typeof simulatePath>, fate: (typeof fates)[number]) => run.columns.fate.reduce((sum, code) => sum + (fates[code] === fate ? 1 : 0), 0);
+const countOf = (run: ReturnType<typeof simulatePath>, fate: (typeof fates)[number]) =>
+  run.columns.fate.reduce((sum, code) => sum + (fates[code] === fate ? 1 : 0), 0);
 const waitsUs = (run: ReturnType<typeof simulatePath>): number[] => {
   const waits: number[] = [];
-  for (let n = 0; n < run.columns.length; n++) if (run.columns.encodeIn[n]! > NEVER) waits.push(run.columns.encodeIn[n]! - run.columns.sized[n]!);
+  for (let n = 0; n < run.columns.length; n++)
+    if (run.columns.encodeIn[n]! > NEVER) waits.push(run.columns.encodeIn[n]! - run.columns.sized[n]!);
   return waits;
 };
-const filedRows = (run: ReturnType<typeof simulatePath>) => Array.from({ length: run.columns.length }, (_, n) => n).filter((n) => isFiled(run.columns, n));
+const filedRows = (run: ReturnType<typeof simulatePath>) =>
+  Array.from({ length: run.columns.length }, (_, n) => n).filter((n) => isFiled(run.columns, n));
 const meanOf = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
 
 describe('the simulated path', () => {
@@ -40,7 +80,11 @@ describe('the simulated path', () => {
   });
   it('overload D/D/1/K: loses 1 - 1/rho of the frames, and begins within K frames of the queue', () => {
     const rho = 1.6;
-    const run = simulatePath({ ...quiet, dueFrames: 6000, encode: { ...quiet.encode, work: { meanUs: (1e6 / 60) * rho, cv: 0, phi: 0 } } });
+    const run = simulatePath({
+      ...quiet,
+      dueFrames: 6000,
+      encode: { ...quiet.encode, work: { meanUs: (1e6 / 60) * rho, cv: 0, phi: 0 } },
+    });
     expect(countOf(run, 'encode-miss') / 6000).toBeCloseTo(1 - 1 / rho, 2);
     const first = run.columns.fate.findIndex((code) => fates[code] === 'encode-miss');
     expect(first).toBeLessThanOrEqual(Math.ceil(8 / (1 - 1 / rho)) + 1);
@@ -50,7 +94,12 @@ describe('the simulated path', () => {
     const random = workUniform(seed);
     return Float64Array.from({ length: count }, () => -Math.log(1 - random()) * meanUs);
   };
-  const served = (each: Float64Array, queueFrames: number) => simulatePath({ ...quiet, dueFrames: each.length, encode: { ...quiet.encode, work: { meanUs: 0, cv: 0, phi: 0, each }, queueFrames } });
+  const served = (each: Float64Array, queueFrames: number) =>
+    simulatePath({
+      ...quiet,
+      dueFrames: each.length,
+      encode: { ...quiet.encode, work: { meanUs: 0, cv: 0, phi: 0, each }, queueFrames },
+    });
 
   it('D/M/1: waits x/(1-x) of a service, x = exp(-(1-x)/rho) (Kleinrock I; rho 0.8: 1.693)', () => {
     const service = (1e6 / 60) * 0.8;
@@ -62,14 +111,17 @@ describe('the simulated path', () => {
     const [rho, room] = [0.9, 4];
     const run = served(exponential(7, (1e6 / 60) * rho, 60_000), room);
     // State: frames inside just before an arrival; services ended within a period are Poisson with mean 1/rho.
-    const ended = (k: number) => Math.exp(-1 / rho) * (1 / rho) ** k / [1, 1, 2, 6, 24, 120][k]!;
+    const ended = (k: number) => (Math.exp(-1 / rho) * (1 / rho) ** k) / [1, 1, 2, 6, 24, 120][k]!;
     let state: number[] = Array.from({ length: room + 1 }, (_, n) => (n === 0 ? 1 : 0));
     for (let round = 0; round < 2000; round++) {
       const next = Array(room + 1).fill(0) as number[];
       state.forEach((share, n) => {
         const inside = Math.min(room, n + 1);
         let rest = 1;
-        for (let k = 0; k < inside; k++) { next[inside - k]! += share * ended(k); rest -= ended(k); }
+        for (let k = 0; k < inside; k++) {
+          next[inside - k]! += share * ended(k);
+          rest -= ended(k);
+        }
         next[0]! += share * rest;
       });
       state = next;
@@ -79,39 +131,80 @@ describe('the simulated path', () => {
     expect(lost / state[room]!).toBeLessThan(1.05);
   });
   it('a station of one server follows Lindley’s recursion exactly, frame by frame', () => {
-    const run = simulatePath({ ...quiet, dueFrames: 3000, encode: { ...quiet.encode, work: { meanUs: 12_500, cv: 0.6, phi: 0.5 }, queueFrames: 1_000_000 } });
+    const run = simulatePath({
+      ...quiet,
+      dueFrames: 3000,
+      encode: { ...quiet.encode, work: { meanUs: 12_500, cv: 0.6, phi: 0.5 }, queueFrames: 1_000_000 },
+    });
     const expected = lindley(run.encodeWorkUs, 1e6 / 60);
     waitsUs(run).forEach((wait, n) => expect(Math.abs(wait - expected[n]!)).toBeLessThanOrEqual(n * 0.01 + 2));
   });
   it('Little’s law: frames in Encode = rate in x time there', () => {
-    const run = simulatePath({ ...quiet, dueFrames: 6000, encode: { ...quiet.encode, work: { meanUs: 14_000, cv: 0.5, phi: 0.6 }, queueFrames: 1_000_000 } });
+    const run = simulatePath({
+      ...quiet,
+      dueFrames: 6000,
+      encode: { ...quiet.encode, work: { meanUs: 14_000, cv: 0.5, phi: 0.6 }, queueFrames: 1_000_000 },
+    });
     const stays = Array.from({ length: 6000 }, (_, n) => run.columns.encodeOut[n]! - run.columns.sized[n]!);
     const rate = 60 / 1e6;
     // Time average by sampling the number inside at every due.
     let inside = 0;
-    for (let n = 200; n < 6000; n++) for (let k = Math.max(0, n - 400); k <= n; k++) if (run.columns.dueUs[k]! + run.columns.encodeOut[k]! > run.columns.dueUs[n]! + 8333 && run.columns.dueUs[k]! + run.columns.sized[k]! <= run.columns.dueUs[n]! + 8333) inside++;
+    for (let n = 200; n < 6000; n++)
+      for (let k = Math.max(0, n - 400); k <= n; k++)
+        if (
+          run.columns.dueUs[k]! + run.columns.encodeOut[k]! > run.columns.dueUs[n]! + 8333 &&
+          run.columns.dueUs[k]! + run.columns.sized[k]! <= run.columns.dueUs[n]! + 8333
+        )
+          inside++;
     expect(inside / 5800).toBeGreaterThan(rate * meanOf(stays) * 0.93);
     expect(inside / 5800).toBeLessThan(rate * meanOf(stays) * 1.07);
   });
   it('every row is in order, every due has one fate, and frames are conserved over random recipes (identities)', () => {
     const context = testContext();
-    fc.assert(fc.property(anyRecipe, fc.integer({ min: 0, max: 10_000 }), fc.integer({ min: 1, max: 8 }), (recipe, seed, cores) => {
-      const here = { ...context, machine: { ...context.machine!, cores } };
-      const p = pathParametersOf(recipe, here, forecastOf(recipe, here), seed, [{ kind: 'busy', seconds: 1.5 }, { kind: 'loading', seconds: 1 }]);
-      const run = simulatePath(p);
-      const counted = ['new', 'repeat', ...lossFates].reduce((sum, fate) => sum + countOf(run, fate as 'new'), 0);
-      expect(counted).toBe(run.columns.length);
-      expect(brokenIdentities(run.columns, { filePictures: filedRows(run), presented: null, passedOver: null, notReached: null })).toEqual([]);
-    }), { numRuns: 120, seed: 20 });
+    fc.assert(
+      fc.property(
+        anyRecipe,
+        fc.integer({ min: 0, max: 10_000 }),
+        fc.integer({ min: 1, max: 8 }),
+        (recipe, seed, cores) => {
+          const here = { ...context, machine: { ...context.machine!, cores } };
+          const p = pathParametersOf(recipe, here, forecastOf(recipe, here), seed, [
+            { kind: 'busy', seconds: 1.5 },
+            { kind: 'loading', seconds: 1 },
+          ]);
+          const run = simulatePath(p);
+          const counted = ['new', 'repeat', ...lossFates].reduce((sum, fate) => sum + countOf(run, fate as 'new'), 0);
+          expect(counted).toBe(run.columns.length);
+          expect(
+            brokenIdentities(run.columns, {
+              filePictures: filedRows(run),
+              presented: null,
+              passedOver: null,
+              notReached: null,
+            }),
+          ).toEqual([]);
+        },
+      ),
+      { numRuns: 120, seed: 20 },
+    );
   });
   it('a recipe is compared on the same draws: another effort leaves the game alone as it was', () => {
     const context = testContext();
-    const parameters = (effort: 'light' | 'thorough') => { const recipe = { ...context.start, encode: { ...context.start.encode, effort } }; return withoutRecording(pathParametersOf(recipe, context, forecastOf(recipe, context), 5)); };
+    const parameters = (effort: 'light' | 'thorough') => {
+      const recipe = { ...context.start, encode: { ...context.start.encode, effort } };
+      return withoutRecording(pathParametersOf(recipe, context, forecastOf(recipe, context), 5));
+    };
     expect(simulateGameAlone(parameters('light'))).toEqual(simulateGameAlone(parameters('thorough')));
   });
 });
 
-const workUniform = (seed: number) => { let state = seed >>> 0; return () => { state = (Math.imul(state, 1664525) + 1013904223) >>> 0; return state / 2 ** 32; }; };
+const workUniform = (seed: number) => {
+  let state = seed >>> 0;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 32;
+  };
+};
 /** Waiting times of a single server with regular arrivals: w(n+1) = max(0, w(n) + s(n) - t) (Lindley 1952). */
 const lindley = (services: ArrayLike<number>, gapUs: number): number[] => {
   const waits = [0];
@@ -149,7 +242,8 @@ describe('shared resources', () => {
       }
     }
   };
-  it('two endless jobs on one core take twice as long', () => expect(sharing([0, 0], [1000, 1000], 1, 1)).toEqual([2000, 2000]));
+  it('two endless jobs on one core take twice as long', () =>
+    expect(sharing([0, 0], [1000, 1000], 1, 1)).toEqual([2000, 2000]));
   it('a job never gets more than it can use, nor all jobs more than there is', () => {
     const shared = createSharedResource(4, 3);
     shared.start(0, 1e9, 1, 1);
@@ -210,7 +304,10 @@ describe('play cost', () => {
   const cost = (encoder: 'avc-software' | 'avc-card', effort: 'lightest' | 'thorough') => {
     const context = testContext({ game: { capFps: null }, context: {} });
     // A game that draws on the processor, as the practice game does, so that both want the same thing.
-    const here = { ...context, machine: { ...context.machine!, cores: 2, graphics: encoder === 'avc-card' ? context.machine!.graphics : null } };
+    const here = {
+      ...context,
+      machine: { ...context.machine!, cores: 2, graphics: encoder === 'avc-card' ? context.machine!.graphics : null },
+    };
     const recipe = { ...context.start, encode: { ...context.start.encode, encoder, effort } };
     const p = pathParametersOf(recipe, here, forecastOf(recipe, here), 4, shownPassages);
     const run = simulatePath(p);
@@ -233,7 +330,12 @@ describe('rows of seconds', () => {
     expect(rows.reduce((sum, row) => sum + row.bytesWritten - quiet.soundBytesPerSecond, 0)).toBeCloseTo(bytes, 0);
   });
   it('a slow drive makes write misses, and the ledger says how much waited', () => {
-    const run = simulatePath({ ...quiet, dueFrames: 1800, bytes: { mean: 600_000, cv: 0, keyDistance: 1, keyFactor: 1 }, drive: { ...quiet.drive, bytesPerSecond: 20e6, waitingLimitBytes: 40e6 } });
+    const run = simulatePath({
+      ...quiet,
+      dueFrames: 1800,
+      bytes: { mean: 600_000, cv: 0, keyDistance: 1, keyFactor: 1 },
+      drive: { ...quiet.drive, bytesPerSecond: 20e6, waitingLimitBytes: 40e6 },
+    });
     expect(countOf(run, 'write-miss')).toBeGreaterThan(100);
     expect(run.bytesQueuedPeak).toBeGreaterThan(40e6);
   });

@@ -6,7 +6,9 @@ import type { PathRun } from './simulate';
 
 /** A load of many frames as one second shows it; null without any. */
 const figures = (valuesMs: readonly number[]): { meanMs: number | null; busiestMs: number | null } =>
-  valuesMs.length ? { meanMs: mean(valuesMs), busiestMs: percentileOfSorted(ascending(valuesMs), 0.99) } : { meanMs: null, busiestMs: null };
+  valuesMs.length
+    ? { meanMs: mean(valuesMs), busiestMs: percentileOfSorted(ascending(valuesMs), 0.99) }
+    : { meanMs: null, busiestMs: null };
 
 /** A stall is no load: the game stands still by itself. */
 const stallMs = 250;
@@ -19,12 +21,19 @@ export function secondRowsOf(run: PathRun, p: PathParameters): SecondRow[] {
   const units = p.encode.parallelism ?? 1;
   const lengthS = run.endUs / 1e6;
   return Array.from({ length: seconds }, (_, second): SecondRow => {
-    const lists: Record<Exclude<Station, 'drive'>, number[]> = { game: [], capture: [], size: [], encode: [], pack: [] };
+    const lists: Record<Exclude<Station, 'drive'>, number[]> = {
+      game: [],
+      capture: [],
+      size: [],
+      encode: [],
+      pack: [],
+    };
     const from = Math.round(second * fps);
     const to = Math.min(columns.length, Math.round((second + 1) * fps));
     let bytes = 0;
     for (let n = from; n < to; n++) {
-      if (columns.captured[n]! > NEVER && columns.picked[n]! > NEVER) lists.capture.push((columns.captured[n]! - columns.picked[n]!) / 1000);
+      if (columns.captured[n]! > NEVER && columns.picked[n]! > NEVER)
+        lists.capture.push((columns.captured[n]! - columns.picked[n]!) / 1000);
       if (run.sizeWorkUs[n]! > 0) lists.size.push(run.sizeWorkUs[n]! / 1000);
       if (run.encodeWorkUs[n]! > 0) {
         lists.encode.push(run.encodeWorkUs[n]! / units / 1000);
@@ -41,10 +50,22 @@ export function secondRowsOf(run: PathRun, p: PathParameters): SecondRow[] {
       if (ms < stallMs) lists.game.push(ms);
     }
     const driveMs = run.driveBusyUs / 1000 / lengthS;
-    const load = Object.fromEntries(stationNames.map((name) => [name, name === 'drive' ? { meanMs: driveMs, busiestMs: driveMs } : figures(lists[name])])) as SecondRow['load'];
+    const load = Object.fromEntries(
+      stationNames.map((name) => [
+        name,
+        name === 'drive' ? { meanMs: driveMs, busiestMs: driveMs } : figures(lists[name]),
+      ]),
+    ) as SecondRow['load'];
     return {
-      second, due: to, load,
-      processor: { game: run.gameProcessorUs / run.endUs, recorder: run.recorderProcessorUs / run.endUs, others: p.othersCores, pressureShare: null },
+      second,
+      due: to,
+      load,
+      processor: {
+        game: run.gameProcessorUs / run.endUs,
+        recorder: run.recorderProcessorUs / run.endUs,
+        others: p.othersCores,
+        pressureShare: null,
+      },
       encodeWaitingS: null,
       bytesWritten: bytes + p.soundBytesPerSecond,
       bytesQueued: run.bytesQueuedPeak,

@@ -36,7 +36,7 @@ export function createSharedResource(capacity: number, jobs: number): SharedReso
       rate[j] = 0;
       if (on[j]) weights += weight[j]!;
     }
-    for (let again = true; again && weights > 0; ) {
+    for (let again = true; again && weights > 0;) {
       again = false;
       const level = room / weights;
       for (let j = 0; j < jobs; j++) {

@@ -38,7 +38,7 @@ export function simulateGameAlone(p: PathParameters): Float64Array {
   const graphics = createSharedResource(1, 2);
   const game = createGameLoop(p, endUs, processor, graphics);
   if (p.othersCores > 0) processor.start(othersJob, Infinity, p.othersCores, Math.max(1, p.othersCores));
-  for (let now = gameStartUs; ; ) {
+  for (let now = gameStartUs; ;) {
     const byProcessor = now + processor.untilNext();
     const byGraphics = now + graphics.untilNext();
     const own = game.nextUs();
@@ -92,7 +92,15 @@ export function simulatePath(p: PathParameters): PathRun {
   let queuedPeak = 0;
   const accepted: { n: number; frame: number }[] = [];
 
-  while (nextDue < dueFrames || grabbing >= 0 || sizing >= 0 || sizedWaits >= 0 || encoding >= 0 || sizeQueue.length || encodeQueue.length) {
+  while (
+    nextDue < dueFrames ||
+    grabbing >= 0 ||
+    sizing >= 0 ||
+    sizedWaits >= 0 ||
+    encoding >= 0 ||
+    sizeQueue.length ||
+    encodeQueue.length
+  ) {
     if (now > endUs + tailUs) break;
     const byProcessor = now + processor.untilNext();
     const byGraphics = now + graphics.untilNext();
@@ -114,7 +122,12 @@ export function simulatePath(p: PathParameters): PathRun {
   closeCluster(now);
   resolveRepeats();
   return {
-    columns, sizeWorkUs, encodeWorkUs, bytesQueuedPeak: queuedPeak, driveBusyUs: drive.busyUs(), endUs,
+    columns,
+    sizeWorkUs,
+    encodeWorkUs,
+    bytesQueuedPeak: queuedPeak,
+    driveBusyUs: drive.busyUs(),
+    endUs,
     presentsUs: Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame)),
     gameProcessorUs: processor.received(gameJob),
     recorderProcessorUs: processor.received(grabJob) + processor.received(sizeJob) + processor.received(encodeJob),
@@ -143,7 +156,12 @@ export function simulatePath(p: PathParameters): PathRun {
       bytesWaiting,
       waitingLimitBytes: p.drive.waitingLimitBytes,
       sinceLastWriteUs: drive.sinceLastWriteUs(now),
-      room: waits >= p.encode.queueFrames ? 'encode-queue-full' : p.size && sizeQueue.length + (sizing >= 0 || sizedWaits >= 0 ? 1 : 0) >= sizeQueueFrames ? 'size-busy' : 'yes',
+      room:
+        waits >= p.encode.queueFrames
+          ? 'encode-queue-full'
+          : p.size && sizeQueue.length + (sizing >= 0 || sizedWaits >= 0 ? 1 : 0) >= sizeQueueFrames
+            ? 'size-busy'
+            : 'yes',
       grab: 'ok',
       newestFrame: newest < 0 ? null : newest,
       lastFiledFrame: lastFiled < 0 ? null : lastFiled,
@@ -234,7 +252,9 @@ export function simulatePath(p: PathParameters): PathRun {
     encoding = n;
     const scene = sceneAt(p.scenes, columns.dueUs[n]!)?.encodeFactor ?? 1;
     const repeat = columns.fate[n] === fateCode('repeat') ? p.encode.repeatShare : 1;
-    const work = p.encode.work.each ? p.encode.work.each[n]! : p.encode.work.meanUs * encodeFactors[n]! * scene * repeat;
+    const work = p.encode.work.each
+      ? p.encode.work.each[n]!
+      : p.encode.work.meanUs * encodeFactors[n]! * scene * repeat;
     encodeWorkUs[n] = work;
     columns.encodeIn[n] = Math.round(now - columns.dueUs[n]!);
     if (p.encode.parallelism === null) {
@@ -290,8 +310,12 @@ export function simulatePath(p: PathParameters): PathRun {
       if (columns.fate[n] !== fateCode('repeat')) continue;
       const frame = columns.sourceFrame[n]!;
       const cause = repeatCause({
-        dueUs: columns.dueUs[n]!, periodUs: period, previousPresentUs: game.presentUs(frame),
-        nextPresentUs: frame + 1 < game.presented() ? game.presentUs(frame + 1) : null, endUs, reportsOnlyChanges: false,
+        dueUs: columns.dueUs[n]!,
+        periodUs: period,
+        previousPresentUs: game.presentUs(frame),
+        nextPresentUs: frame + 1 < game.presented() ? game.presentUs(frame + 1) : null,
+        endUs,
+        reportsOnlyChanges: false,
       });
       columns.cause[n] = causeCode(cause);
     }
@@ -304,5 +328,7 @@ function bytesOf(p: PathParameters): Int32Array {
   const { mean, cv, keyDistance, keyFactor } = p.bytes;
   const factors = workFactors(streamSeed(p.seed, 'bytes'), p.dueFrames, cv, 0.9);
   const other = mean / (1 + (keyFactor - 1) / keyDistance);
-  return Int32Array.from(factors, (factor, n) => Math.round(factor * (n % keyDistance === 0 ? other * keyFactor : other)));
+  return Int32Array.from(factors, (factor, n) =>
+    Math.round(factor * (n % keyDistance === 0 ? other * keyFactor : other)),
+  );
 }

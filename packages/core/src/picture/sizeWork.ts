@@ -26,12 +26,29 @@ export interface Fitted {
 export function fitInto(game: SizePx, file: SizePx, fit: Fit): Fitted {
   const [wide, tall] = [file.widthPx / game.widthPx, file.heightPx / game.heightPx];
   if (fit === 'stretch') return { picture: file, barsPx: { side: 0, top: 0 }, cutShare: 0, stretch: wide / tall };
-  if (fit === 'fill') return { picture: file, barsPx: { side: 0, top: 0 }, cutShare: 1 - Math.min(wide, tall) / Math.max(wide, tall), stretch: 1 };
+  if (fit === 'fill')
+    return {
+      picture: file,
+      barsPx: { side: 0, top: 0 },
+      cutShare: 1 - Math.min(wide, tall) / Math.max(wide, tall),
+      stretch: 1,
+    };
   const scale = Math.min(wide, tall);
-  const picture = { widthPx: Math.min(file.widthPx, evenDown(game.widthPx * scale + 1e-6)), heightPx: Math.min(file.heightPx, evenDown(game.heightPx * scale + 1e-6)) };
-  return { picture, barsPx: { side: (file.widthPx - picture.widthPx) / 2, top: (file.heightPx - picture.heightPx) / 2 }, cutShare: 0, stretch: 1 };
+  const picture = {
+    widthPx: Math.min(file.widthPx, evenDown(game.widthPx * scale + 1e-6)),
+    heightPx: Math.min(file.heightPx, evenDown(game.heightPx * scale + 1e-6)),
+  };
+  return {
+    picture,
+    barsPx: { side: (file.widthPx - picture.widthPx) / 2, top: (file.heightPx - picture.heightPx) / 2 },
+    cutShare: 0,
+    stretch: 1,
+  };
 }
 
 /** Height in the file of text that has so many lines in the game. */
 export const textHeightPx = (game: SizePx, file: SizePx, fit: Fit, textPx: number): number =>
-  (textPx * (fit === 'fill' ? Math.max(file.widthPx / game.widthPx, file.heightPx / game.heightPx) : fitInto(game, file, fit).picture.heightPx / game.heightPx));
+  textPx *
+  (fit === 'fill'
+    ? Math.max(file.widthPx / game.widthPx, file.heightPx / game.heightPx)
+    : fitInto(game, file, fit).picture.heightPx / game.heightPx);

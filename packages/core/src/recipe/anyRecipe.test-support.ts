@@ -1,24 +1,72 @@
 import * as fc from 'fast-check';
-import { containers, efforts, encoders, fits, pixelKinds, profiles, rateControls, scalingFilters, soundCodecs, soundSources, subfolders, type Recipe } from '@mellow/model';
+import {
+  containers,
+  efforts,
+  encoders,
+  fits,
+  pixelKinds,
+  profiles,
+  rateControls,
+  scalingFilters,
+  soundCodecs,
+  soundSources,
+  subfolders,
+  type Recipe,
+} from '@mellow/model';
 import { plainPracticeGame, startRecipe } from './index';
 
 export const baseRecipe = startRecipe({ purpose: 'long-play', sessionMinutes: 90 }, plainPracticeGame, 'footage');
 
-const lane = fc.record({ name: fc.constantFrom('Everything', 'Voice', 'Game', 'Chat'), sources: fc.subarray([...soundSources], { minLength: 1 }), codec: fc.constantFrom(...soundCodecs), bitrateKbps: fc.constantFrom(64, 96, 160, 320) });
+const lane = fc.record({
+  name: fc.constantFrom('Everything', 'Voice', 'Game', 'Chat'),
+  sources: fc.subarray([...soundSources], { minLength: 1 }),
+  codec: fc.constantFrom(...soundCodecs),
+  bitrateKbps: fc.constantFrom(64, 96, 160, 320),
+});
 
 /** Recipes over every setting, sensible and not. */
 export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
-  rate: fc.constantFrom({ num: 20, den: 1 }, { num: 24000, den: 1001 }, { num: 25, den: 1 }, { num: 30, den: 1 }, { num: 30000, den: 1001 }, { num: 50, den: 1 }, { num: 60, den: 1 }, { num: 120, den: 1 }, { num: 240, den: 1 }),
-  size: fc.record({ widthPx: fc.integer({ min: 64, max: 4000 }), heightPx: fc.integer({ min: 64, max: 2200 }), filter: fc.constantFrom(...scalingFilters), fit: fc.constantFrom(...fits) }),
+  rate: fc.constantFrom(
+    { num: 20, den: 1 },
+    { num: 24000, den: 1001 },
+    { num: 25, den: 1 },
+    { num: 30, den: 1 },
+    { num: 30000, den: 1001 },
+    { num: 50, den: 1 },
+    { num: 60, den: 1 },
+    { num: 120, den: 1 },
+    { num: 240, den: 1 },
+  ),
+  size: fc.record({
+    widthPx: fc.integer({ min: 64, max: 4000 }),
+    heightPx: fc.integer({ min: 64, max: 2200 }),
+    filter: fc.constantFrom(...scalingFilters),
+    fit: fc.constantFrom(...fits),
+  }),
   encode: fc.record({
-    encoder: fc.constantFrom(...encoders), pixels: fc.constantFrom(...pixelKinds), profile: fc.constantFrom(...profiles), threads: fc.integer({ min: 0, max: 8 }), sharePercent: fc.integer({ min: 1, max: 100 }),
-    effort: fc.constantFrom(...efforts), rateControl: fc.constantFrom(...rateControls), quality: fc.integer({ min: 0, max: 63 }), bitrateKbps: fc.integer({ min: 100, max: 90_000 }), ceilingKbps: fc.integer({ min: 100, max: 90_000 }),
-    keyDistanceFrames: fc.constantFrom(5, 15, 30, 60, 120, 600, 1500), closedGroups: fc.boolean(), bFrames: fc.integer({ min: 0, max: 4 }), lowDelay: fc.boolean(), range: fc.constantFrom('limited' as const, 'full' as const),
+    encoder: fc.constantFrom(...encoders),
+    pixels: fc.constantFrom(...pixelKinds),
+    profile: fc.constantFrom(...profiles),
+    threads: fc.integer({ min: 0, max: 8 }),
+    sharePercent: fc.integer({ min: 1, max: 100 }),
+    effort: fc.constantFrom(...efforts),
+    rateControl: fc.constantFrom(...rateControls),
+    quality: fc.integer({ min: 0, max: 63 }),
+    bitrateKbps: fc.integer({ min: 100, max: 90_000 }),
+    ceilingKbps: fc.integer({ min: 100, max: 90_000 }),
+    keyDistanceFrames: fc.constantFrom(5, 15, 30, 60, 120, 600, 1500),
+    closedGroups: fc.boolean(),
+    bFrames: fc.integer({ min: 0, max: 4 }),
+    lowDelay: fc.boolean(),
+    range: fc.constantFrom('limited' as const, 'full' as const),
   }),
   lanes: fc.array(lane, { maxLength: 6 }),
   container: fc.constantFrom(...containers),
   rewrap: fc.boolean(),
   driveId: fc.constantFrom('footage', 'kestrel-barn', 'kestrel-attic', 'kestrel-games'),
-  file: fc.record({ subfolder: fc.constantFrom(...subfolders), pattern: fc.constantFrom('{game} {number}', '{game}', '{date} {time}', '{title} {number}') }),
+  file: fc.record({
+    subfolder: fc.constantFrom(...subfolders),
+    pattern: fc.constantFrom('{game} {number}', '{game}', '{date} {time}', '{title} {number}'),
+  }),
   ceilingMinutes: fc.constantFrom(null, 30, 90, 240),
 });

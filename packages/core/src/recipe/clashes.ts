@@ -37,20 +37,32 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       weight: 'stops',
       title: `${formatSize(size.widthPx, size.heightPx)} has an odd side`,
       text: '4:2:0 keeps one colour sample for every 2×2 pixels, so both sides must be even.',
-      remedy: { label: `Use ${formatSize(widthPx, heightPx)}`, recipe: { ...recipe, size: { ...size, widthPx, heightPx } } },
+      remedy: {
+        label: `Use ${formatSize(widthPx, heightPx)}`,
+        recipe: { ...recipe, size: { ...size, widthPx, heightPx } },
+      },
     });
   }
   const cannot = encoderCannot(recipe);
   if (cannot) {
     clashes.push({
-      id: 'encoder-cannot', station: 'encode', weight: 'stops', title: `${encoderWords(encode.encoder)} cannot do ${cannot}`,
+      id: 'encoder-cannot',
+      station: 'encode',
+      weight: 'stops',
+      title: `${encoderWords(encode.encoder)} cannot do ${cannot}`,
       text: 'The encoder would refuse to open, so no take would begin.',
       remedy: { label: 'Use what it can', recipe: withEncoder(recipe, encode.encoder) },
     });
   }
-  if (recipe.rewrap && (recipe.lanes.some((lane) => lane.codec === 'pcm') || !encoderFacts[encode.encoder].containers.includes('mp4'))) {
+  if (
+    recipe.rewrap &&
+    (recipe.lanes.some((lane) => lane.codec === 'pcm') || !encoderFacts[encode.encoder].containers.includes('mp4'))
+  ) {
     clashes.push({
-      id: 'rewrap-cannot', station: 'pack', weight: 'risk', title: 'These tracks do not go into a plain MP4',
+      id: 'rewrap-cannot',
+      station: 'pack',
+      weight: 'risk',
+      title: 'These tracks do not go into a plain MP4',
       text: 'PCM sound and lossless picture codecs are not for MP4: the copy after stopping would fail. The take itself is safe.',
       remedy: { label: 'Make no MP4', recipe: { ...recipe, rewrap: false } },
     });
@@ -58,9 +70,17 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   const unknown = unknownNameWords(recipe.file.pattern);
   if (unknown.length || !namesAreApart(recipe.file.pattern)) {
     clashes.push({
-      id: 'name-not-safe', station: 'drive', weight: 'stops', title: unknown.length ? `A name knows no “${unknown[0] ?? ''}”` : 'Two takes would have the same name',
-      text: unknown.length ? 'The word in braces would stand in the name as it is typed.' : 'A name needs the number, or date and time.',
-      remedy: { label: 'Use the plain name', recipe: { ...recipe, file: { ...recipe.file, pattern: '{game} {date} {time} {kind} {number}' } } },
+      id: 'name-not-safe',
+      station: 'drive',
+      weight: 'stops',
+      title: unknown.length ? `A name knows no “${unknown[0] ?? ''}”` : 'Two takes would have the same name',
+      text: unknown.length
+        ? 'The word in braces would stand in the name as it is typed.'
+        : 'A name needs the number, or date and time.',
+      remedy: {
+        label: 'Use the plain name',
+        recipe: { ...recipe, file: { ...recipe.file, pattern: '{game} {date} {time} {kind} {number}' } },
+      },
     });
   }
   const foreign = recipe.lanes.filter((lane) => !containerTakesSound(container, lane.codec));
@@ -74,7 +94,10 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       text: `Few readers take ${names} from this file type; Matroska takes every sound codec here. FLAC is lossless too and goes into both.`,
       remedy: {
         label: 'Use FLAC',
-        recipe: { ...recipe, lanes: recipe.lanes.map((l) => (containerTakesSound(container, l.codec) ? l : { ...l, codec: 'flac' })) },
+        recipe: {
+          ...recipe,
+          lanes: recipe.lanes.map((l) => (containerTakesSound(container, l.codec) ? l : { ...l, codec: 'flac' })),
+        },
       },
     });
   }
@@ -120,6 +143,7 @@ function encoderCannot({ encode, container }: Recipe): string | null {
   if (!facts.rateControls.includes(encode.rateControl)) return rateControlWords[encode.rateControl];
   if (!facts.pixels.includes(encode.pixels)) return pixelWords[encode.pixels];
   if (!facts.containers.includes(container)) return containerWords[container].name;
-  if (encode.rateControl === 'constant-quality' && facts.quality && encode.quality > facts.quality.worst) return `quality ${encode.quality}`;
+  if (encode.rateControl === 'constant-quality' && facts.quality && encode.quality > facts.quality.worst)
+    return `quality ${encode.quality}`;
   return facts.mostBFrames > 0 && encode.bFrames > facts.mostBFrames ? `${encode.bFrames} B-frames` : null;
 }

@@ -11,4 +11,5 @@ export function recipeDifferences(from: Recipe, to: Recipe): string[] {
   });
 }
 
-export const sameRecipe = (a: Recipe, b: Recipe): boolean => recipeDifferences(a, b).length === 0 && JSON.stringify(a.encode) === JSON.stringify(b.encode);
+export const sameRecipe = (a: Recipe, b: Recipe): boolean =>
+  recipeDifferences(a, b).length === 0 && JSON.stringify(a.encode) === JSON.stringify(b.encode);

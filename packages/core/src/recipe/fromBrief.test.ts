@@ -3,9 +3,21 @@ import { kestrel, wren } from '../machine';
 import { standInFacts } from '../storage';
 import { plainPracticeGame, recipeFromBrief, settingFacts, settingKeys, startRecipe, type BriefContext } from './index';
 
-const game = { ...plainPracticeGame, widthPx: 2560, heightPx: 1440, capFps: 120, facts: gameFactsSchema.parse({ motion: 'fast', driveId: 'kestrel-games', freeFps: 130 }) };
-const context: BriefContext = { game, machine: kestrel, drives: kestrel.drives.map(standInFacts), driveId: 'kestrel-barn' };
-const from = (brief: Partial<BriefInput>, change: Partial<BriefContext> = {}) => recipeFromBrief(briefSchema.parse({ purpose: 'long-play', sessionMinutes: 90, ...brief }), { ...context, ...change });
+const game = {
+  ...plainPracticeGame,
+  widthPx: 2560,
+  heightPx: 1440,
+  capFps: 120,
+  facts: gameFactsSchema.parse({ motion: 'fast', driveId: 'kestrel-games', freeFps: 130 }),
+};
+const context: BriefContext = {
+  game,
+  machine: kestrel,
+  drives: kestrel.drives.map(standInFacts),
+  driveId: 'kestrel-barn',
+};
+const from = (brief: Partial<BriefInput>, change: Partial<BriefContext> = {}) =>
+  recipeFromBrief(briefSchema.parse({ purpose: 'long-play', sessionMinutes: 90, ...brief }), { ...context, ...change });
 
 describe('a recipe from a brief', () => {
   it.each(purposes)('for %s fits the schema, and each reason belongs to a setting and an answer', (purpose) => {
@@ -16,7 +28,18 @@ describe('a recipe from a brief', () => {
       expect(reason.text.length).toBeGreaterThan(10);
       if (reason.answer !== null) expect([1, 2, 3, 4]).toContain(reason.answer);
     }
-    for (const key of ['rate', 'size', 'encoder', 'effort', 'quality', 'keyDistance', 'lanes', 'container', 'drive'] as const) expect(reasons.map((r) => r.setting)).toContain(key);
+    for (const key of [
+      'rate',
+      'size',
+      'encoder',
+      'effort',
+      'quality',
+      'keyDistance',
+      'lanes',
+      'container',
+      'drive',
+    ] as const)
+      expect(reasons.map((r) => r.setting)).toContain(key);
   });
   it('takes the shown lines and rate: what is not shown is not filed', () => {
     expect(from({ shownLines: 1080 }).recipe.size).toMatchObject({ widthPx: 1920, heightPx: 1080 });
@@ -27,13 +50,21 @@ describe('a recipe from a brief', () => {
   it('takes 50 Hz and NTSC rates for broadcasters only (common practice)', () => {
     expect(from({ destination: 'broadcaster', mainsHz: 50 }).recipe.rate).toEqual({ num: 50, den: 1 });
     expect(from({ destination: 'broadcaster', mainsHz: 60 }).recipe.rate).toEqual({ num: 60_000, den: 1001 });
-    expect(from({ destination: 'broadcaster', mainsHz: 50, purpose: 'lesson' }).recipe.rate).toEqual({ num: 25, den: 1 });
+    expect(from({ destination: 'broadcaster', mainsHz: 50, purpose: 'lesson' }).recipe.rate).toEqual({
+      num: 25,
+      den: 1,
+    });
     expect(from({ mainsHz: 50 }).recipe.rate).toEqual({ num: 60, den: 1 });
   });
   it('records more frames for slow motion, no more than the game shows', () => {
     expect(from({ purpose: 'slow-motion', slowPercent: 50 }).recipe.rate.num).toBe(120);
     expect(from({ purpose: 'slow-motion', slowPercent: 25 }).recipe.rate.num).toBe(120);
-    expect(from({ purpose: 'slow-motion', slowPercent: 25 }, { game: { ...game, capFps: null, facts: { ...game.facts, freeFps: 300 } } }).recipe.rate.num).toBe(240);
+    expect(
+      from(
+        { purpose: 'slow-motion', slowPercent: 25 },
+        { game: { ...game, capFps: null, facts: { ...game.facts, freeFps: 300 } } },
+      ).recipe.rate.num,
+    ).toBe(240);
   });
   it('goes by session length and by what matters first: 18 short, 20 long, 2 finer, 3 coarser (facts.md)', () => {
     expect(from({ sessionMinutes: 15 }).recipe.encode.quality).toBe(18);
@@ -43,7 +74,9 @@ describe('a recipe from a brief', () => {
   });
   it('takes a block where one was proven and software where none was', () => {
     expect(from({}).recipe.encode.encoder).toBe('avc-card');
-    expect(from({}, { machine: wren, drives: wren.drives.map(standInFacts), driveId: 'wren-disk' }).recipe.encode).toMatchObject({ encoder: 'avc-software', effort: 'lightest' });
+    expect(
+      from({}, { machine: wren, drives: wren.drives.map(standInFacts), driveId: 'wren-disk' }).recipe.encode,
+    ).toMatchObject({ encoder: 'avc-software', effort: 'lightest' });
     expect(from({}, { machine: null }).recipe.encode.encoder).toBe('avc-software');
   });
   it('follows the editor: MP4 afterwards, key pictures every 0.5 s, codecs it opens', () => {
@@ -55,8 +88,17 @@ describe('a recipe from a brief', () => {
   });
   it('lays the sound as asked, everything first', () => {
     expect(from({ soundLayout: 'mix' }).recipe.lanes).toHaveLength(1);
-    expect(from({ soundLayout: 'voice-apart' }).recipe.lanes.map((l) => l.name)).toEqual(['Everything', 'Voice', 'Game']);
-    expect(from({ soundLayout: 'every-source' }).recipe.lanes.map((l) => l.sources)).toEqual([['game', 'voice', 'chat'], ['voice'], ['game'], ['chat']]);
+    expect(from({ soundLayout: 'voice-apart' }).recipe.lanes.map((l) => l.name)).toEqual([
+      'Everything',
+      'Voice',
+      'Game',
+    ]);
+    expect(from({ soundLayout: 'every-source' }).recipe.lanes.map((l) => l.sources)).toEqual([
+      ['game', 'voice', 'chat'],
+      ['voice'],
+      ['game'],
+      ['chat'],
+    ]);
   });
   it('keeps off the drive the game reads from', () => {
     expect(from({}, { driveId: 'kestrel-games' }).recipe.driveId).toBe('kestrel-barn');

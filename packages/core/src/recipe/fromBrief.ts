@@ -1,4 +1,16 @@
-import { briefSchema, type Brief, type BriefInput, type EncoderName, type FrameRate, type Lane, type MachineSheet, type PracticeGame, type Purpose, type Recipe, type DriveFacts } from '@mellow/model';
+import {
+  briefSchema,
+  type Brief,
+  type BriefInput,
+  type EncoderName,
+  type FrameRate,
+  type Lane,
+  type MachineSheet,
+  type PracticeGame,
+  type Purpose,
+  type Recipe,
+  type DriveFacts,
+} from '@mellow/model';
 import { encoderWords } from '../codec/encoders';
 import { sizeByLines } from '../picture/sizes';
 import { sharedWithGame } from '../storage';
@@ -43,17 +55,29 @@ export interface RecipeFromBrief {
  */
 export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFromBrief {
   const reasons: Reason[] = [];
-  const because = (setting: SettingKey, answer: number | null, text: string): void => void reasons.push({ setting, answer, text });
+  const because = (setting: SettingKey, answer: number | null, text: string): void =>
+    void reasons.push({ setting, answer, text });
   const { game, machine } = context;
   const rate = rateFor(brief, game, because);
   const size = sizeFor(brief, game, because);
   const encode = encodeFor(brief, machine, rate, because);
   const lanes = lanesFor(brief, because);
   const rewrap = brief.editor !== 'anything';
-  because('container', rewrap ? 3 : 4, rewrap ? 'Matroska survives a crash; the editor gets a plain MP4, made after stopping.' : 'Matroska survives a crash, and this editor opens it.');
+  because(
+    'container',
+    rewrap ? 3 : 4,
+    rewrap
+      ? 'Matroska survives a crash; the editor gets a plain MP4, made after stopping.'
+      : 'Matroska survives a crash, and this editor opens it.',
+  );
   return {
     recipe: {
-      rate, size, encode, lanes, container: 'matroska', rewrap,
+      rate,
+      size,
+      encode,
+      lanes,
+      container: 'matroska',
+      rewrap,
       driveId: driveFor(context, because),
       file: { subfolder: 'setup', pattern: '{game} {date} {time} {kind} {number}' },
       ceilingMinutes: null,
@@ -80,13 +104,25 @@ function rateFor(brief: Brief, game: PracticeGame, because: Because): FrameRate 
     const wanted = (brief.shownFps * 100) / brief.slowPercent;
     const reach = game.capFps ?? game.facts.freeFps ?? 240;
     const fps = Math.max(brief.shownFps, Math.min(Math.round(wanted), 240, Math.floor(reach)));
-    because('rate', 1, `Shown at ${brief.slowPercent} % of the speed on ${brief.shownFps} fps: ${formatFps(wanted)} are needed${fps < wanted ? `, the game gives ${formatFps(fps)}` : ''}.`);
+    because(
+      'rate',
+      1,
+      `Shown at ${brief.slowPercent} % of the speed on ${brief.shownFps} fps: ${formatFps(wanted)} are needed${fps < wanted ? `, the game gives ${formatFps(fps)}` : ''}.`,
+    );
     return { num: fps, den: 1 };
   }
-  const still = brief.purpose === 'lesson' || brief.purpose === 'light' || (game.facts.motion === 'calm' && brief.purpose !== 'master');
+  const still =
+    brief.purpose === 'lesson' ||
+    brief.purpose === 'light' ||
+    (game.facts.motion === 'calm' && brief.purpose !== 'master');
   const fps = Math.min(brief.shownFps, still ? 30 : 60);
   const rate = rateInFamily(fps, brief);
-  const why = brief.destination === 'broadcaster' ? `A broadcaster in a ${brief.mainsHz} Hz country takes this rate.` : still ? '30 is solid where little moves, at about half the work.' : 'It shows as much, and the motion asks for it.';
+  const why =
+    brief.destination === 'broadcaster'
+      ? `A broadcaster in a ${brief.mainsHz} Hz country takes this rate.`
+      : still
+        ? '30 is solid where little moves, at about half the work.'
+        : 'It shows as much, and the motion asks for it.';
   because('rate', 1, why);
   return rate;
 }
@@ -99,7 +135,11 @@ function sizeFor(brief: Brief, game: PracticeGame, because: Because): Recipe['si
   }
   const size = sizeByLines(game, most);
   const share = (size.widthPx * size.heightPx) / (game.widthPx * game.heightPx);
-  because('size', brief.purpose === 'light' ? null : 1, `${brief.purpose === 'light' ? 'Smaller is not advised, larger costs more' : 'More is not shown'}; ${share.toFixed(2)} of the pixels to encode.`);
+  because(
+    'size',
+    brief.purpose === 'light' ? null : 1,
+    `${brief.purpose === 'light' ? 'Smaller is not advised, larger costs more' : 'More is not shown'}; ${share.toFixed(2)} of the pixels to encode.`,
+  );
   because('filter', null, 'The crisp filter keeps most when scaling down.');
   return { ...size, filter: 'lanczos', fit: 'bars' };
 }
@@ -113,12 +153,23 @@ function encoderFor(brief: Brief, machine: MachineSheet | null): EncoderName {
 
 function qualityFor(brief: Brief): { quality: number; answer: number | null; text: string } {
   const first = brief.matters[0];
-  if (brief.purpose === 'master') return { quality: 8, answer: null, text: 'Effects need reserves: far below what can be seen.' };
-  if (brief.purpose === 'light') return { quality: 24, answer: null, text: 'A little below pretty good, for a small load.' };
+  if (brief.purpose === 'master')
+    return { quality: 8, answer: null, text: 'Effects need reserves: far below what can be seen.' };
+  if (brief.purpose === 'light')
+    return { quality: 24, answer: null, text: 'A little below pretty good, for a small load.' };
   const bySession = brief.sessionMinutes <= 20 || brief.purpose === 'short-film' ? 18 : 20;
-  const why = bySession === 18 ? 'Short takes have room for 18; less gives no visible gain.' : 'For long sessions 20; 18 would be about a quarter larger.';
-  if (first === 'picture') return { quality: bySession - 2, answer: 4, text: `The picture comes first: 2 steps finer than ${bySession}.` };
-  if (first === 'small-files') return { quality: bySession + 3, answer: 4, text: `Small files come first: 3 steps above ${bySession}, about 0.7 of the size.` };
+  const why =
+    bySession === 18
+      ? 'Short takes have room for 18; less gives no visible gain.'
+      : 'For long sessions 20; 18 would be about a quarter larger.';
+  if (first === 'picture')
+    return { quality: bySession - 2, answer: 4, text: `The picture comes first: 2 steps finer than ${bySession}.` };
+  if (first === 'small-files')
+    return {
+      quality: bySession + 3,
+      answer: 4,
+      text: `Small files come first: 3 steps above ${bySession}, about 0.7 of the size.`,
+    };
   return { quality: bySession, answer: 2, text: why };
 }
 
@@ -128,25 +179,69 @@ function encodeFor(brief: Brief, machine: MachineSheet | null, rate: FrameRate, 
   const { quality, answer, text } = qualityFor(brief);
   const gameFirst = brief.matters.indexOf('game') <= 1;
   const old = brief.editor === 'old';
-  because('encoder', null, software ? (machine ? 'No encoder block was proven here; software shares the processor with the game.' : 'Software runs on every PC.') : `${encoderWords(encoder)} leaves the processor to the game.`);
+  because(
+    'encoder',
+    null,
+    software
+      ? machine
+        ? 'No encoder block was proven here; software shares the processor with the game.'
+        : 'Software runs on every PC.'
+      : `${encoderWords(encoder)} leaves the processor to the game.`,
+  );
   const effort = software ? 'lightest' : gameFirst ? 'light' : 'middle';
-  because('effort', 4, software ? 'The lightest costs the game least; trials tell what more would save.' : gameFirst ? 'Light, as the game comes before the picture.' : 'Middle: the block has time for it.');
+  because(
+    'effort',
+    4,
+    software
+      ? 'The lightest costs the game least; trials tell what more would save.'
+      : gameFirst
+        ? 'Light, as the game comes before the picture.'
+        : 'Middle: the block has time for it.',
+  );
   because('quality', answer, text);
-  because('keyDistance', old ? 3 : null, old ? 'The older editor wants a key picture every 0.5 s.' : 'Every 2 s: usual, and easy to cut.');
+  because(
+    'keyDistance',
+    old ? 3 : null,
+    old ? 'The older editor wants a key picture every 0.5 s.' : 'Every 2 s: usual, and easy to cut.',
+  );
   return {
-    encoder, effort, rateControl: 'constant-quality', quality, bitrateKbps: 15_000, ceilingKbps: 22_500,
+    encoder,
+    effort,
+    rateControl: 'constant-quality',
+    quality,
+    bitrateKbps: 15_000,
+    ceilingKbps: 22_500,
     keyDistanceFrames: Math.max(1, Math.round(framesPerSecond(rate) * (old ? 0.5 : 2))),
-    closedGroups: true, bFrames: software || gameFirst ? 0 : 2, lowDelay: false, range: 'limited', pixels: '4:2:0', profile: 'high', threads: 0, sharePercent: 95,
+    closedGroups: true,
+    bFrames: software || gameFirst ? 0 : 2,
+    lowDelay: false,
+    range: 'limited',
+    pixels: '4:2:0',
+    profile: 'high',
+    threads: 0,
+    sharePercent: 95,
   };
 }
 
 function lanesFor(brief: Brief, because: Because): Lane[] {
   const codec = brief.editor === 'anything' ? 'flac' : 'aac';
-  const lane = (name: string, sources: Lane['sources'], bitrateKbps: number): Lane => ({ name, sources, codec, bitrateKbps });
+  const lane = (name: string, sources: Lane['sources'], bitrateKbps: number): Lane => ({
+    name,
+    sources,
+    codec,
+    bitrateKbps,
+  });
   const mix = lane('Everything', ['game', 'voice', 'chat'], 320);
   const layout = brief.purpose === 'light' ? 'mix' : brief.soundLayout;
-  because('lanes', 3, layout === 'mix' ? 'One lane with everything: the lightest and simplest.' : `Everything first, as players play the first lane; ${layout === 'voice-apart' ? 'voice and game' : 'every source'} apart for the editor.`);
-  if (layout === 'mix') return [brief.purpose === 'light' ? { ...mix, sources: ['game', 'voice'], bitrateKbps: 160 } : mix];
+  because(
+    'lanes',
+    3,
+    layout === 'mix'
+      ? 'One lane with everything: the lightest and simplest.'
+      : `Everything first, as players play the first lane; ${layout === 'voice-apart' ? 'voice and game' : 'every source'} apart for the editor.`,
+  );
+  if (layout === 'mix')
+    return [brief.purpose === 'light' ? { ...mix, sources: ['game', 'voice'], bitrateKbps: 160 } : mix];
   const lanes = [mix, lane('Voice', ['voice'], 160), lane('Game', ['game'], 320)];
   return layout === 'voice-apart' ? lanes : [...lanes, lane('Chat', ['chat'], 160)];
 }
@@ -158,7 +253,13 @@ function driveFor({ game, drives, driveId }: BriefContext, because: Because): st
   const own = usable.find((drive) => drive.id === driveId);
   const keep = own && (game.facts.driveId === null || apart.includes(own));
   const chosen = keep ? own : best;
-  if (chosen) because('drive', 2, chosen === own ? `Nothing speaks against ${chosen.name}.` : `${chosen.name} has most room${apart.includes(chosen) && game.facts.driveId ? ', and the game does not read from it' : ''}.`);
+  if (chosen)
+    because(
+      'drive',
+      2,
+      chosen === own
+        ? `Nothing speaks against ${chosen.name}.`
+        : `${chosen.name} has most room${apart.includes(chosen) && game.facts.driveId ? ', and the game does not read from it' : ''}.`,
+    );
   return chosen?.id ?? driveId;
 }
-

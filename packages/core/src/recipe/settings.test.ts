@@ -14,14 +14,19 @@ describe('settings of a recipe', () => {
     }
   });
   it('copied from a recipe to itself change nothing', () => {
-    fc.assert(fc.property(anyRecipe, (recipe) => settingKeys.every((key) => JSON.stringify(settingFacts[key].copy(recipe, recipe)) === JSON.stringify(recipe))));
+    fc.assert(
+      fc.property(anyRecipe, (recipe) =>
+        settingKeys.every((key) => JSON.stringify(settingFacts[key].copy(recipe, recipe)) === JSON.stringify(recipe)),
+      ),
+    );
   });
   it('copied one by one move exactly what they name', () => {
     fc.assert(
       fc.property(anyRecipe, anyRecipe, fc.constantFrom(...settingKeys), (from, into, key) => {
         const moved = settingFacts[key].copy(from, into);
         expect(settingFacts[key].words(moved)).toBe(settingFacts[key].words(from));
-        for (const other of changedSettings(into, moved)) expect([key, ...(key === 'lanes' || key === 'sources' ? ['lanes', 'sources'] : [])]).toContain(other);
+        for (const other of changedSettings(into, moved))
+          expect([key, ...(key === 'lanes' || key === 'sources' ? ['lanes', 'sources'] : [])]).toContain(other);
       }),
     );
   });
@@ -47,12 +52,16 @@ describe('locks', () => {
     fc.assert(
       fc.property(anyRecipe, anyRecipe, anyKeys, (before, after, locks) => {
         const kept = keepLocked(before, after, locks);
-        const held = new Set(locks.flatMap((key) => (key === 'lanes' || key === 'sources' ? ['lanes', 'sources'] : [key])));
-        for (const key of settingKeys) expect(settingFacts[key].words(kept)).toBe(settingFacts[key].words(held.has(key) ? before : after));
+        const held = new Set(
+          locks.flatMap((key) => (key === 'lanes' || key === 'sources' ? ['lanes', 'sources'] : [key])),
+        );
+        for (const key of settingKeys)
+          expect(settingFacts[key].words(kept)).toBe(settingFacts[key].words(held.has(key) ? before : after));
       }),
     );
   });
-  it('that name nothing known are ignored', () => expect(keepLocked(baseRecipe, { ...baseRecipe, rewrap: true }, ['no-such-setting']).rewrap).toBe(true));
+  it('that name nothing known are ignored', () =>
+    expect(keepLocked(baseRecipe, { ...baseRecipe, rewrap: true }, ['no-such-setting']).rewrap).toBe(true));
 });
 
 describe('differences in words', () => {
@@ -70,6 +79,8 @@ describe('differences in words', () => {
     expect(recipeDifferences(from, to)).toEqual(['effort light to middle', 'quality 20 to 18']);
   });
   it('leave out what has no effect: a bitrate beside a quality number', () => {
-    expect(recipeDifferences(baseRecipe, { ...baseRecipe, encode: { ...baseRecipe.encode, bitrateKbps: 9000 } })).toEqual([]);
+    expect(
+      recipeDifferences(baseRecipe, { ...baseRecipe, encode: { ...baseRecipe.encode, bitrateKbps: 9000 } }),
+    ).toEqual([]);
   });
 });

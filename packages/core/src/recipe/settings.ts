@@ -1,12 +1,47 @@
 import type { PathPlaceName, Recipe } from '@mellow/model';
 import { encoderFacts, encoderWords, isLossless } from '../codec/encoders';
 import { formatKbps, formatRate, formatSize } from '../units';
-import { containerWords, effortWords, filterWords, fitWords, laneWords, pixelWords, profileWords, rateControlWords, subfolderWords } from './words';
+import {
+  containerWords,
+  effortWords,
+  filterWords,
+  fitWords,
+  laneWords,
+  pixelWords,
+  profileWords,
+  rateControlWords,
+  subfolderWords,
+} from './words';
 
 /** Every setting of a recipe by its key: where it is set, what it is called, and how it is moved from one recipe to another. */
 export const settingKeys = [
-  'rate', 'size', 'filter', 'fit', 'encoder', 'effort', 'rateControl', 'quality', 'bitrate', 'ceiling', 'share', 'keyDistance', 'groups', 'bFrames', 'lowDelay',
-  'pixels', 'profile', 'threads', 'range', 'lanes', 'sources', 'container', 'rewrap', 'drive', 'subfolder', 'pattern', 'ceilingMinutes',
+  'rate',
+  'size',
+  'filter',
+  'fit',
+  'encoder',
+  'effort',
+  'rateControl',
+  'quality',
+  'bitrate',
+  'ceiling',
+  'share',
+  'keyDistance',
+  'groups',
+  'bFrames',
+  'lowDelay',
+  'pixels',
+  'profile',
+  'threads',
+  'range',
+  'lanes',
+  'sources',
+  'container',
+  'rewrap',
+  'drive',
+  'subfolder',
+  'pattern',
+  'ceilingMinutes',
 ] as const;
 export type SettingKey = (typeof settingKeys)[number];
 
@@ -20,51 +55,165 @@ interface SettingFacts {
   counts?(recipe: Recipe): boolean;
 }
 
-const encodeSetting = <K extends keyof Recipe['encode']>(name: string, key: K, words: (recipe: Recipe) => string, counts?: (recipe: Recipe) => boolean): SettingFacts => ({
+const encodeSetting = <K extends keyof Recipe['encode']>(
+  name: string,
+  key: K,
+  words: (recipe: Recipe) => string,
+  counts?: (recipe: Recipe) => boolean,
+): SettingFacts => ({
   station: 'encode',
   name,
   words,
   copy: (from, into) => ({ ...into, encode: { ...into.encode, [key]: from.encode[key] } }),
   ...(counts ? { counts } : {}),
 });
-const isRate = (...kinds: Recipe['encode']['rateControl'][]) => (recipe: Recipe): boolean => kinds.includes(recipe.encode.rateControl);
+const isRate =
+  (...kinds: Recipe['encode']['rateControl'][]) =>
+  (recipe: Recipe): boolean =>
+    kinds.includes(recipe.encode.rateControl);
 
 export const settingFacts: Record<SettingKey, SettingFacts> = {
-  rate: { station: 'capture', name: 'frame rate', words: (r) => formatRate(r.rate), copy: (from, into) => ({ ...into, rate: from.rate }) },
-  size: { station: 'size', name: 'size', words: (r) => formatSize(r.size.widthPx, r.size.heightPx), copy: (from, into) => ({ ...into, size: { ...into.size, widthPx: from.size.widthPx, heightPx: from.size.heightPx } }) },
-  filter: { station: 'size', name: 'filter', words: (r) => filterWords[r.size.filter].method, copy: (from, into) => ({ ...into, size: { ...into.size, filter: from.size.filter } }) },
-  fit: { station: 'size', name: 'other shape', words: (r) => fitWords[r.size.fit], copy: (from, into) => ({ ...into, size: { ...into.size, fit: from.size.fit } }) },
+  rate: {
+    station: 'capture',
+    name: 'frame rate',
+    words: (r) => formatRate(r.rate),
+    copy: (from, into) => ({ ...into, rate: from.rate }),
+  },
+  size: {
+    station: 'size',
+    name: 'size',
+    words: (r) => formatSize(r.size.widthPx, r.size.heightPx),
+    copy: (from, into) => ({
+      ...into,
+      size: { ...into.size, widthPx: from.size.widthPx, heightPx: from.size.heightPx },
+    }),
+  },
+  filter: {
+    station: 'size',
+    name: 'filter',
+    words: (r) => filterWords[r.size.filter].method,
+    copy: (from, into) => ({ ...into, size: { ...into.size, filter: from.size.filter } }),
+  },
+  fit: {
+    station: 'size',
+    name: 'other shape',
+    words: (r) => fitWords[r.size.fit],
+    copy: (from, into) => ({ ...into, size: { ...into.size, fit: from.size.fit } }),
+  },
   encoder: encodeSetting('encoder', 'encoder', (r) => encoderWords(r.encode.encoder)),
-  effort: encodeSetting('effort', 'effort', (r) => effortWords[r.encode.effort], (r) => encoderFacts[r.encode.encoder].efforts.length > 0),
+  effort: encodeSetting(
+    'effort',
+    'effort',
+    (r) => effortWords[r.encode.effort],
+    (r) => encoderFacts[r.encode.encoder].efforts.length > 0,
+  ),
   rateControl: encodeSetting('rate control', 'rateControl', (r) => rateControlWords[r.encode.rateControl]),
   quality: encodeSetting('quality', 'quality', (r) => String(r.encode.quality), isRate('constant-quality')),
-  bitrate: encodeSetting('bitrate', 'bitrateKbps', (r) => formatKbps(r.encode.bitrateKbps), isRate('constant-bitrate', 'variable-bitrate')),
+  bitrate: encodeSetting(
+    'bitrate',
+    'bitrateKbps',
+    (r) => formatKbps(r.encode.bitrateKbps),
+    isRate('constant-bitrate', 'variable-bitrate'),
+  ),
   ceiling: encodeSetting('ceiling', 'ceilingKbps', (r) => formatKbps(r.encode.ceilingKbps), isRate('variable-bitrate')),
   share: encodeSetting('share of quality', 'sharePercent', (r) => `${r.encode.sharePercent} %`, isRate('share')),
-  keyDistance: encodeSetting('key pictures every', 'keyDistanceFrames', (r) => `${r.encode.keyDistanceFrames} frames`, (r) => encoderFacts[r.encode.encoder].keyDistance),
-  groups: encodeSetting('groups', 'closedGroups', (r) => (r.encode.closedGroups ? 'closed' : 'open'), (r) => encoderFacts[r.encode.encoder].keyDistance),
-  bFrames: encodeSetting('B-frames', 'bFrames', (r) => String(r.encode.bFrames), (r) => encoderFacts[r.encode.encoder].mostBFrames > 0),
-  lowDelay: encodeSetting('low delay', 'lowDelay', (r) => (r.encode.lowDelay ? 'on' : 'off'), (r) => encoderFacts[r.encode.encoder].lowDelay),
+  keyDistance: encodeSetting(
+    'key pictures every',
+    'keyDistanceFrames',
+    (r) => `${r.encode.keyDistanceFrames} frames`,
+    (r) => encoderFacts[r.encode.encoder].keyDistance,
+  ),
+  groups: encodeSetting(
+    'groups',
+    'closedGroups',
+    (r) => (r.encode.closedGroups ? 'closed' : 'open'),
+    (r) => encoderFacts[r.encode.encoder].keyDistance,
+  ),
+  bFrames: encodeSetting(
+    'B-frames',
+    'bFrames',
+    (r) => String(r.encode.bFrames),
+    (r) => encoderFacts[r.encode.encoder].mostBFrames > 0,
+  ),
+  lowDelay: encodeSetting(
+    'low delay',
+    'lowDelay',
+    (r) => (r.encode.lowDelay ? 'on' : 'off'),
+    (r) => encoderFacts[r.encode.encoder].lowDelay,
+  ),
   pixels: encodeSetting('colours', 'pixels', (r) => pixelWords[r.encode.pixels]),
-  profile: encodeSetting('profile', 'profile', (r) => profileWords[r.encode.profile], (r) => encoderFacts[r.encode.encoder].profiles && !isLossless(r)),
-  threads: encodeSetting('threads', 'threads', (r) => (r.encode.threads === 0 ? 'automatic' : String(r.encode.threads)), (r) => encoderFacts[r.encode.encoder].threads),
+  profile: encodeSetting(
+    'profile',
+    'profile',
+    (r) => profileWords[r.encode.profile],
+    (r) => encoderFacts[r.encode.encoder].profiles && !isLossless(r),
+  ),
+  threads: encodeSetting(
+    'threads',
+    'threads',
+    (r) => (r.encode.threads === 0 ? 'automatic' : String(r.encode.threads)),
+    (r) => encoderFacts[r.encode.encoder].threads,
+  ),
   range: encodeSetting('range', 'range', (r) => r.encode.range),
-  lanes: { station: 'sound', name: 'lanes', words: (r) => r.lanes.map(laneWords).join('; ') || 'none', copy: (from, into) => ({ ...into, lanes: from.lanes }) },
-  sources: { station: 'sound', name: 'sources', words: (r) => r.lanes.map((l) => l.sources.join('+')).join('; '), copy: (from, into) => ({ ...into, lanes: from.lanes }) },
-  container: { station: 'pack', name: 'file type', words: (r) => containerWords[r.container].name, copy: (from, into) => ({ ...into, container: from.container }) },
-  rewrap: { station: 'pack', name: 'MP4 afterwards', words: (r) => (r.rewrap ? 'made' : 'not made'), copy: (from, into) => ({ ...into, rewrap: from.rewrap }) },
-  drive: { station: 'drive', name: 'drive', words: (r) => r.driveId, copy: (from, into) => ({ ...into, driveId: from.driveId }) },
-  subfolder: { station: 'drive', name: 'subfolder', words: (r) => subfolderWords[r.file.subfolder], copy: (from, into) => ({ ...into, file: { ...into.file, subfolder: from.file.subfolder } }) },
-  pattern: { station: 'drive', name: 'name', words: (r) => r.file.pattern, copy: (from, into) => ({ ...into, file: { ...into.file, pattern: from.file.pattern } }) },
-  ceilingMinutes: { station: 'drive', name: 'ceiling', words: (r) => (r.ceilingMinutes === null ? 'none' : `${r.ceilingMinutes} min`), copy: (from, into) => ({ ...into, ceilingMinutes: from.ceilingMinutes }) },
+  lanes: {
+    station: 'sound',
+    name: 'lanes',
+    words: (r) => r.lanes.map(laneWords).join('; ') || 'none',
+    copy: (from, into) => ({ ...into, lanes: from.lanes }),
+  },
+  sources: {
+    station: 'sound',
+    name: 'sources',
+    words: (r) => r.lanes.map((l) => l.sources.join('+')).join('; '),
+    copy: (from, into) => ({ ...into, lanes: from.lanes }),
+  },
+  container: {
+    station: 'pack',
+    name: 'file type',
+    words: (r) => containerWords[r.container].name,
+    copy: (from, into) => ({ ...into, container: from.container }),
+  },
+  rewrap: {
+    station: 'pack',
+    name: 'MP4 afterwards',
+    words: (r) => (r.rewrap ? 'made' : 'not made'),
+    copy: (from, into) => ({ ...into, rewrap: from.rewrap }),
+  },
+  drive: {
+    station: 'drive',
+    name: 'drive',
+    words: (r) => r.driveId,
+    copy: (from, into) => ({ ...into, driveId: from.driveId }),
+  },
+  subfolder: {
+    station: 'drive',
+    name: 'subfolder',
+    words: (r) => subfolderWords[r.file.subfolder],
+    copy: (from, into) => ({ ...into, file: { ...into.file, subfolder: from.file.subfolder } }),
+  },
+  pattern: {
+    station: 'drive',
+    name: 'name',
+    words: (r) => r.file.pattern,
+    copy: (from, into) => ({ ...into, file: { ...into.file, pattern: from.file.pattern } }),
+  },
+  ceilingMinutes: {
+    station: 'drive',
+    name: 'ceiling',
+    words: (r) => (r.ceilingMinutes === null ? 'none' : `${r.ceilingMinutes} min`),
+    copy: (from, into) => ({ ...into, ceilingMinutes: from.ceilingMinutes }),
+  },
 };
 
 /** Keys of the settings whose values differ, whether or not they have an effect. */
-export const changedSettings = (a: Recipe, b: Recipe): SettingKey[] => settingKeys.filter((key) => settingFacts[key].words(a) !== settingFacts[key].words(b));
+export const changedSettings = (a: Recipe, b: Recipe): SettingKey[] =>
+  settingKeys.filter((key) => settingFacts[key].words(a) !== settingFacts[key].words(b));
 
 /** The settings of one station as they were in another recipe; the rest stays. */
 export function resetStation(recipe: Recipe, start: Recipe, station: PathPlaceName): Recipe {
-  return settingKeys.filter((key) => settingFacts[key].station === station).reduce((into, key) => settingFacts[key].copy(start, into), recipe);
+  return settingKeys
+    .filter((key) => settingFacts[key].station === station)
+    .reduce((into, key) => settingFacts[key].copy(start, into), recipe);
 }
 
 /** A changed recipe with the locked settings put back to what they were. */

@@ -1,5 +1,17 @@
 import { containers, efforts, purposes, scalingFilters, soundCodecs } from '@mellow/model';
-import { containerTakesSound, containerWords, effortWords, filterWords, laneWords, plainPracticeGame, purposeWords, rateWords, recipeHeadline, soundCodecWords, startRecipe } from './index';
+import {
+  containerTakesSound,
+  containerWords,
+  effortWords,
+  filterWords,
+  laneWords,
+  plainPracticeGame,
+  purposeWords,
+  rateWords,
+  recipeHeadline,
+  soundCodecWords,
+  startRecipe,
+} from './index';
 
 const recipe = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, plainPracticeGame, 'd');
 const plain = (text: string) => text.replaceAll('\u2009', ' ');
@@ -20,8 +32,12 @@ describe('words for a recipe', () => {
   it('tell the rate by its control', () => {
     const { encode } = recipe;
     expect(rateWords(encode)).toBe('quality 20');
-    expect(plain(rateWords({ ...encode, rateControl: 'constant-bitrate', bitrateKbps: 9000 }))).toBe('constant 9 000 kb/s');
-    expect(plain(rateWords({ ...encode, rateControl: 'variable-bitrate', bitrateKbps: 9000, ceilingKbps: 14_000 }))).toBe('9 000 kb/s, at most 14 000 kb/s');
+    expect(plain(rateWords({ ...encode, rateControl: 'constant-bitrate', bitrateKbps: 9000 }))).toBe(
+      'constant 9 000 kb/s',
+    );
+    expect(
+      plain(rateWords({ ...encode, rateControl: 'variable-bitrate', bitrateKbps: 9000, ceilingKbps: 14_000 })),
+    ).toBe('9 000 kb/s, at most 14 000 kb/s');
   });
   it('give a lane’s rate only where it has an effect', () => {
     const lane = { name: 'Voice', sources: ['voice' as const], codec: 'flac' as const, bitrateKbps: 160 };

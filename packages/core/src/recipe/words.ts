@@ -1,4 +1,15 @@
-import type { Container, Effort, Fit, Lane, PixelKind, Profile, RateControl, Recipe, ScalingFilter, Subfolder } from '@mellow/model';
+import type {
+  Container,
+  Effort,
+  Fit,
+  Lane,
+  PixelKind,
+  Profile,
+  RateControl,
+  Recipe,
+  ScalingFilter,
+  Subfolder,
+} from '@mellow/model';
 import { formatKbps, formatRate, formatSize } from '../units';
 
 /** Words for the values of a recipe; the screens and sentences take them from here. */
@@ -30,7 +41,12 @@ export const rateControlWords: Record<RateControl, string> = {
 export const fitWords: Record<Fit, string> = { bars: 'bars', fill: 'edges cut off', stretch: 'stretched' };
 export const pixelWords: Record<PixelKind, string> = { '4:2:0': '4:2:0', '4:4:4': '4:4:4', rgb: 'full RGB' };
 export const profileWords: Record<Profile, string> = { high: 'High', main: 'Main', baseline: 'Baseline' };
-export const subfolderWords: Record<Subfolder, string> = { none: 'none', game: 'per game', 'game-day': 'per game and day', setup: 'per setup' };
+export const subfolderWords: Record<Subfolder, string> = {
+  none: 'none',
+  game: 'per game',
+  'game-day': 'per game and day',
+  setup: 'per setup',
+};
 
 export const containerWords: Record<Container, { name: string; safety: string; suffix: string; survives: boolean }> = {
   matroska: { name: 'Matroska', safety: 'survives a crash', suffix: 'mkv', survives: true },

@@ -1,17 +1,39 @@
 import type { DriveFacts, DriveState, StandInDrive } from '@mellow/model';
 
 export const driveFactsOf = (drive: DriveState): DriveFacts => ({
-  id: drive.id, name: drive.name, kind: drive.kind, freeBytes: drive.freeBytes, totalBytes: drive.totalBytes, takesBytes: drive.takesBytes,
-  writeBytesPerSecond: drive.writeBytesPerSecond, deviceId: drive.deviceId, simulated: false, problem: drive.problem, folder: drive.folder,
+  id: drive.id,
+  name: drive.name,
+  kind: drive.kind,
+  freeBytes: drive.freeBytes,
+  totalBytes: drive.totalBytes,
+  takesBytes: drive.takesBytes,
+  writeBytesPerSecond: drive.writeBytesPerSecond,
+  deviceId: drive.deviceId,
+  simulated: false,
+  problem: drive.problem,
+  folder: drive.folder,
 });
 
 export const standInFacts = (drive: StandInDrive): DriveFacts => ({
-  id: drive.id, name: drive.name, kind: drive.kind, freeBytes: drive.freeBytes, totalBytes: drive.totalBytes, takesBytes: 0,
-  writeBytesPerSecond: drive.writeBytesPerSecond, deviceId: drive.id, simulated: true, problem: null, folder: null,
+  id: drive.id,
+  name: drive.name,
+  kind: drive.kind,
+  freeBytes: drive.freeBytes,
+  totalBytes: drive.totalBytes,
+  takesBytes: 0,
+  writeBytesPerSecond: drive.writeBytesPerSecond,
+  deviceId: drive.id,
+  simulated: true,
+  problem: null,
+  folder: null,
 });
 
 /** Whether the game reads from the physical drive that a take is written to; null where one of both is not known. */
-export function sharedWithGame(target: DriveFacts, gameDriveId: string | null, drives: readonly DriveFacts[]): boolean | null {
+export function sharedWithGame(
+  target: DriveFacts,
+  gameDriveId: string | null,
+  drives: readonly DriveFacts[],
+): boolean | null {
   if (gameDriveId === null) return null;
   if (gameDriveId === 'elsewhere') return false;
   if (gameDriveId === target.id) return true;

@@ -1,6 +1,24 @@
 import * as fc from 'fast-check';
 import { kestrel } from '../machine';
-import { contentionOf, hindsightBytes, longestMinutes, nameFrom, namesAreApart, partsOf, reserveBytes, safeName, sessionsThatFit, sharedWithGame, speedCheck, standInFacts, stripe, subfolderFrom, unknownNameWords, uploadMinutes, type NameValues } from './index';
+import {
+  contentionOf,
+  hindsightBytes,
+  longestMinutes,
+  nameFrom,
+  namesAreApart,
+  partsOf,
+  reserveBytes,
+  safeName,
+  sessionsThatFit,
+  sharedWithGame,
+  speedCheck,
+  standInFacts,
+  stripe,
+  subfolderFrom,
+  unknownNameWords,
+  uploadMinutes,
+  type NameValues,
+} from './index';
 
 const drives = kestrel.drives.map(standInFacts);
 const [barn, attic] = [drives[0]!, drives[1]!];
@@ -9,7 +27,10 @@ describe('a drive', () => {
   it('has so many times the needed rate as head-room, less with the game reading from it', () => {
     expect(speedCheck(barn, 2e6, false).headRoom).toBeCloseTo(59, 6);
     expect(speedCheck(barn, 2e6, true).headRoom).toBeCloseTo(59 / 2.5, 6);
-    expect(speedCheck({ ...barn, writeBytesPerSecond: null }, 2e6, false)).toMatchObject({ availableBytesPerSecond: null, headRoom: null });
+    expect(speedCheck({ ...barn, writeBytesPerSecond: null }, 2e6, false)).toMatchObject({
+      availableBytesPerSecond: null,
+      headRoom: null,
+    });
     // Tolerable on solid state, severe on a hard disk (common practice).
     expect(contentionOf('hard disk', true)).toBeGreaterThan(2 * contentionOf('solid state', true) - 0.1);
     expect(contentionOf('hard disk', null)).toBeLessThan(contentionOf('hard disk', true));
@@ -26,19 +47,28 @@ describe('a drive', () => {
     expect(sessionsThatFit(100e9, 2e6, 90, false)).toBe(9);
     expect(sessionsThatFit(100e9, 2e6, 90, true)).toBe(4);
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 2_000_000 }), fc.integer({ min: 1, max: 400 }), fc.integer({ min: 1, max: 600 }), fc.boolean(), (freeMb, tenthsMb, minutes, copy) => {
-        const [free, rate] = [freeMb * 1e6, tenthsMb * 1e5];
-        const fit = sessionsThatFit(free, rate, minutes, copy);
-        expect(fit * minutes).toBeLessThanOrEqual(longestMinutes(free, rate, copy) + 1e-6);
-        if (free > reserveBytes) expect((fit + 1) * minutes).toBeGreaterThan(longestMinutes(free, rate, copy) - 1e-6);
-      }),
+      fc.property(
+        fc.integer({ min: 0, max: 2_000_000 }),
+        fc.integer({ min: 1, max: 400 }),
+        fc.integer({ min: 1, max: 600 }),
+        fc.boolean(),
+        (freeMb, tenthsMb, minutes, copy) => {
+          const [free, rate] = [freeMb * 1e6, tenthsMb * 1e5];
+          const fit = sessionsThatFit(free, rate, minutes, copy);
+          expect(fit * minutes).toBeLessThanOrEqual(longestMinutes(free, rate, copy) + 1e-6);
+          if (free > reserveBytes) expect((fit + 1) * minutes).toBeGreaterThan(longestMinutes(free, rate, copy) - 1e-6);
+        },
+      ),
     );
   });
 });
 
 describe('one take over several drives', () => {
   it('runs at N times the slowest with equal shares, at the sum by speed (facts.md)', () => {
-    const two = [{ id: 'a', writeBytesPerSecond: 56e6 }, { id: 'b', writeBytesPerSecond: 45e6 }];
+    const two = [
+      { id: 'a', writeBytesPerSecond: 56e6 },
+      { id: 'b', writeBytesPerSecond: 45e6 },
+    ];
     expect(stripe(two, 'equal')).toMatchObject({ bytesPerSecond: 90e6, shares: [{ share: 0.5 }, { share: 0.5 }] });
     const bySpeed = stripe(two, 'by-speed');
     expect(bySpeed.bytesPerSecond).toBe(101e6);
@@ -50,15 +80,24 @@ describe('one take over several drives', () => {
 
 describe('parts', () => {
   it('end after so many seconds or bytes, and nothing is lost between them', () => {
-    expect(partsOf(3600, 2.17e6, { seconds: 1200 }).map((p) => [p.number, p.fromS, p.toS])).toEqual([[1, 0, 1200], [2, 1200, 2400], [3, 2400, 3600]]);
+    expect(partsOf(3600, 2.17e6, { seconds: 1200 }).map((p) => [p.number, p.fromS, p.toS])).toEqual([
+      [1, 0, 1200],
+      [2, 1200, 2400],
+      [3, 2400, 3600],
+    ]);
     expect(partsOf(100, 1e6, null)).toEqual([{ number: 1, fromS: 0, toS: 100, bytes: 1e8 }]);
     fc.assert(
-      fc.property(fc.integer({ min: 10, max: 7200 }), fc.integer({ min: 1, max: 90 }), fc.integer({ min: 30, max: 4000 }), (seconds, mbs, limitMb) => {
-        const parts = partsOf(seconds, mbs * 1e6, { bytes: limitMb * 1e6 });
-        expect(parts.reduce((sum, p) => sum + p.bytes, 0)).toBeCloseTo(seconds * mbs * 1e6, 0);
-        parts.forEach((p, i) => expect(p.fromS).toBeCloseTo(i === 0 ? 0 : parts[i - 1]!.toS, 6));
-        expect(Math.max(...parts.map((p) => p.bytes))).toBeLessThanOrEqual(Math.max(limitMb, mbs) * 1e6 + 1);
-      }),
+      fc.property(
+        fc.integer({ min: 10, max: 7200 }),
+        fc.integer({ min: 1, max: 90 }),
+        fc.integer({ min: 30, max: 4000 }),
+        (seconds, mbs, limitMb) => {
+          const parts = partsOf(seconds, mbs * 1e6, { bytes: limitMb * 1e6 });
+          expect(parts.reduce((sum, p) => sum + p.bytes, 0)).toBeCloseTo(seconds * mbs * 1e6, 0);
+          parts.forEach((p, i) => expect(p.fromS).toBeCloseTo(i === 0 ? 0 : parts[i - 1]!.toS, 6));
+          expect(Math.max(...parts.map((p) => p.bytes))).toBeLessThanOrEqual(Math.max(limitMb, mbs) * 1e6 + 1);
+        },
+      ),
     );
   });
 });
@@ -70,21 +109,36 @@ it('sending 11.7 GB over 40 Mb/s takes 39 min; a minute at 15 Mb/s is 112.5 MB, 
 });
 
 describe('names of files', () => {
-  const values: NameValues = { game: 'Paper Comets', date: '2026-11-25', time: '21.10.05', kind: 'trial', number: '13', setup: 'Long/play', recipe: '8', size: '1920x1080' };
+  const values: NameValues = {
+    game: 'Paper Comets',
+    date: '2026-11-25',
+    time: '21.10.05',
+    kind: 'trial',
+    number: '13',
+    setup: 'Long/play',
+    recipe: '8',
+    size: '1920x1080',
+  };
   it('are filled in from their words', () => {
     expect(nameFrom('{game} {date} {kind} {number}', values)).toBe('Paper Comets 2026-11-25 trial 13');
     expect(subfolderFrom('game-day', values)).toBe('Paper Comets/2026-11-25');
     expect(subfolderFrom('setup', values)).toBe('Longplay');
     expect(subfolderFrom('none', values)).toBe('');
     expect(unknownNameWords('{game} {title} {}')).toEqual(['title', '']);
-    expect([namesAreApart('{game} {number}'), namesAreApart('{date} {time}'), namesAreApart('{game} {date}')]).toEqual([true, true, false]);
+    expect([namesAreApart('{game} {number}'), namesAreApart('{date} {time}'), namesAreApart('{game} {date}')]).toEqual([
+      true,
+      true,
+      false,
+    ]);
   });
   it('can stand in any file system, whatever a person types', () => {
-    fc.assert(fc.property(fc.string({ unit: 'grapheme' }), (text) => {
-      const name = safeName(text);
-      expect(name).toMatch(/^[\p{Letter}\p{Number} ._-]{1,80}$/u);
-      expect(name.startsWith('.')).toBe(false);
-    }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), (text) => {
+        const name = safeName(text);
+        expect(name).toMatch(/^[\p{Letter}\p{Number} ._-]{1,80}$/u);
+        expect(name.startsWith('.')).toBe(false);
+      }),
+    );
     expect(safeName('../../etc')).toBe('etc');
   });
 });

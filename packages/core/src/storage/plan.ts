@@ -27,11 +27,17 @@ export function contentionOf(kind: DriveFacts['kind'], sharedWithGame: boolean |
 export function speedCheck(drive: DriveFacts, bytesPerSecond: number, shared: boolean | null): SpeedCheck {
   const contention = contentionOf(drive.kind, shared);
   const available = drive.writeBytesPerSecond === null ? null : drive.writeBytesPerSecond / contention;
-  return { neededBytesPerSecond: bytesPerSecond, availableBytesPerSecond: available, headRoom: available === null || bytesPerSecond <= 0 ? null : available / bytesPerSecond, contention };
+  return {
+    neededBytesPerSecond: bytesPerSecond,
+    availableBytesPerSecond: available,
+    headRoom: available === null || bytesPerSecond <= 0 ? null : available / bytesPerSecond,
+    contention,
+  };
 }
 
 /** Bytes a session needs at most at one time: the take, and beside it the plain MP4 made of it. */
-export const sessionBytes = (bytesPerSecond: number, minutes: number, rewrap: boolean): number => bytesPerSecond * 60 * minutes * (rewrap ? 2 : 1);
+export const sessionBytes = (bytesPerSecond: number, minutes: number, rewrap: boolean): number =>
+  bytesPerSecond * 60 * minutes * (rewrap ? 2 : 1);
 
 /** Whole sessions that fit: each leaves take and copy behind, and the reserve stays free. */
 export function sessionsThatFit(freeBytes: number, bytesPerSecond: number, minutes: number, rewrap: boolean): number {
@@ -53,7 +59,10 @@ export interface StripeShare {
  * One take over several drives. Equal shares run at N times the slowest; by speed the shares follow the speeds and
  * the whole runs at their sum (facts.md, "Striping").
  */
-export function stripe(drives: readonly { id: string; writeBytesPerSecond: number }[], how: 'equal' | 'by-speed'): { bytesPerSecond: number; shares: StripeShare[] } {
+export function stripe(
+  drives: readonly { id: string; writeBytesPerSecond: number }[],
+  how: 'equal' | 'by-speed',
+): { bytesPerSecond: number; shares: StripeShare[] } {
   if (!drives.length) return { bytesPerSecond: 0, shares: [] };
   const sum = drives.reduce((total, drive) => total + drive.writeBytesPerSecond, 0);
   const slowest = Math.min(...drives.map((drive) => drive.writeBytesPerSecond));
@@ -76,8 +85,13 @@ export interface Part {
 const shortestPartS = 1;
 
 /** Parts of a split take: each ends after so many seconds or bytes, whichever is set; the last one is shorter. */
-export function partsOf(lengthS: number, bytesPerSecond: number, limit: { seconds: number } | { bytes: number } | null): Part[] {
-  const asked = limit === null ? lengthS : 'seconds' in limit ? limit.seconds : limit.bytes / Math.max(1, bytesPerSecond);
+export function partsOf(
+  lengthS: number,
+  bytesPerSecond: number,
+  limit: { seconds: number } | { bytes: number } | null,
+): Part[] {
+  const asked =
+    limit === null ? lengthS : 'seconds' in limit ? limit.seconds : limit.bytes / Math.max(1, bytesPerSecond);
   const each = Math.max(shortestPartS, asked);
   const count = Math.max(1, Math.ceil(lengthS / each - 1e-9));
   return Array.from({ length: count }, (_, i) => {
@@ -88,8 +102,8 @@ export function partsOf(lengthS: number, bytesPerSecond: number, limit: { second
 }
 
 /** Minutes to send a file over a line. */
-export const uploadMinutes = (bytes: number, megabitsPerSecond: number): number => (bytes * 8) / (megabitsPerSecond * 1e6) / 60;
+export const uploadMinutes = (bytes: number, megabitsPerSecond: number): number =>
+  (bytes * 8) / (megabitsPerSecond * 1e6) / 60;
 
 /** Seconds of hindsight as bytes: b/s / 8 x s (facts.md). */
 export const hindsightBytes = (bitsPerSecond: number, seconds: number): number => (bitsPerSecond / 8) * seconds;
-

@@ -1,9 +1,21 @@
 import * as fc from 'fast-check';
-import { bitrateOf, bitsPerPixel, bytesPerHour, bytesPerMinute, hoursOfRoom, minutesPerGigabyte, rawBytesPerSecond } from './index';
+import {
+  bitrateOf,
+  bitsPerPixel,
+  bytesPerHour,
+  bytesPerMinute,
+  hoursOfRoom,
+  minutesPerGigabyte,
+  rawBytesPerSecond,
+} from './index';
 
 // Formulas and values of common practice (facts.md, "Formulas").
 describe('rates and sizes', () => {
-  it.each([[6000, 45, 2.7, 22.2], [16_000, 120, 7.2, 8.33], [100_000, 750, 45, 1.33]])('%d kb/s is %d MB/min, %d GB/h, %d min/GB', (kbps, mbMin, gbHour, minGb) => {
+  it.each([
+    [6000, 45, 2.7, 22.2],
+    [16_000, 120, 7.2, 8.33],
+    [100_000, 750, 45, 1.33],
+  ])('%d kb/s is %d MB/min, %d GB/h, %d min/GB', (kbps, mbMin, gbHour, minGb) => {
     expect(bytesPerMinute(kbps * 1000) / 1e6).toBeCloseTo(mbMin, 6);
     expect(bytesPerHour(kbps * 1000) / 1e9).toBeCloseTo(gbHour, 6);
     expect(minutesPerGigabyte(kbps * 1000)).toBeCloseTo(minGb, 1);
@@ -18,7 +30,13 @@ describe('rates and sizes', () => {
     );
   });
   it('a trial of 14.4 MB in 12 s runs at 9.6 Mb/s', () => expect(bitrateOf(14.4e6, 12)).toBeCloseTo(9.6e6, 3));
-  it.each([[1920, 1080, 60, 12, 186.6], [1920, 1080, 60, 24, 373.2], [1920, 1080, 60, 32, 497.7], [3840, 2160, 30, 12, 373.2], [1920, 1080, 240, 12, 746.5]])('raw %dx%d at %d fps and %d bit is %d MB/s', (w, h, fps, bits, mb) => {
+  it.each([
+    [1920, 1080, 60, 12, 186.6],
+    [1920, 1080, 60, 24, 373.2],
+    [1920, 1080, 60, 32, 497.7],
+    [3840, 2160, 30, 12, 373.2],
+    [1920, 1080, 240, 12, 746.5],
+  ])('raw %dx%d at %d fps and %d bit is %d MB/s', (w, h, fps, bits, mb) => {
     expect(rawBytesPerSecond(w, h, { num: fps, den: 1 }, bits) / 1e6).toBeCloseTo(mb, 0);
   });
   it('bits per pixel of 1080p60 at 6 000 and 16 000 kb/s', () => {

@@ -1,4 +1,17 @@
-import { formatBitrate, formatBytes, formatChangePercent, formatCount, formatDbfs, formatDuration, formatKbps, formatPercent, formatRoom, listWords, plural, signed } from './index';
+import {
+  formatBitrate,
+  formatBytes,
+  formatChangePercent,
+  formatCount,
+  formatDbfs,
+  formatDuration,
+  formatKbps,
+  formatPercent,
+  formatRoom,
+  listWords,
+  plural,
+  signed,
+} from './index';
 
 const plain = (text: string) => text.replaceAll('\u2009', ' ');
 

@@ -7,7 +7,9 @@ const thin = '\u2009'; // narrow in the words' font; the figures' font has one w
 
 /** Whole number with thin spaces between thousands: 319 200. */
 export function formatCount(value: number): string {
-  return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, thin);
+  return Math.round(value)
+    .toString()
+    .replace(/\B(?=(\d{3})+(?!\d))/g, thin);
 }
 
 /** Number with about three significant figures: 7.45, 12.5, 168. */
@@ -41,7 +43,8 @@ export function bitratePartsOf(bitsPerSecond: number): ValueWithUnit {
 }
 export const formatBitrate = (bitsPerSecond: number): string => joined(bitratePartsOf(bitsPerSecond));
 export const formatKbps = (kbps: number): string => `${formatCount(kbps)} kb/s`;
-export const formatMegabytesPerSecond = (bytesPerSecond: number): string => `${formatFigure(bytesPerSecond / 1e6)} MB/s`;
+export const formatMegabytesPerSecond = (bytesPerSecond: number): string =>
+  `${formatFigure(bytesPerSecond / 1e6)} MB/s`;
 
 /** Frames a second; two decimals only when fractional. */
 export function formatFps(value: number): string {
@@ -54,7 +57,8 @@ export function formatFpsNumber(value: number): string {
 export const formatMeanFps = (value: number): string => `${value.toFixed(1)} fps`;
 export const formatRate = (rate: FrameRate): string => formatFps(framesPerSecond(rate));
 /** A rate as typed: 60, or 30000/1001. */
-export const formatRateExact = (rate: FrameRate): string => (rate.den === 1 ? String(rate.num) : `${rate.num}/${rate.den}`);
+export const formatRateExact = (rate: FrameRate): string =>
+  rate.den === 1 ? String(rate.num) : `${rate.num}/${rate.den}`;
 
 /** Milliseconds with one decimal. */
 export const formatMsNumber = (ms: number): string => ms.toFixed(1);
@@ -104,7 +108,21 @@ export function plural(count: number, one: string, many = `${one}s`): string {
 
 /** Small counts as words at the start of a sentence. */
 export function countWord(count: number): string {
-  const words = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
+  const words = [
+    'no',
+    'one',
+    'two',
+    'three',
+    'four',
+    'five',
+    'six',
+    'seven',
+    'eight',
+    'nine',
+    'ten',
+    'eleven',
+    'twelve',
+  ];
   return words[count] ?? formatCount(count);
 }
 export const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -3,7 +3,13 @@ import { dueFramesIn, dueUs, formatRate, nearestDue, parseFrameRate, periodUs } 
 
 const rates = fc.oneof(
   fc.record({ num: fc.integer({ min: 1, max: 512 }), den: fc.constant(1) }),
-  fc.constantFrom({ num: 24000, den: 1001 }, { num: 30000, den: 1001 }, { num: 60000, den: 1001 }, { num: 120000, den: 1001 }, { num: 25, den: 2 }),
+  fc.constantFrom(
+    { num: 24000, den: 1001 },
+    { num: 30000, den: 1001 },
+    { num: 60000, den: 1001 },
+    { num: 120000, den: 1001 },
+    { num: 25, den: 2 },
+  ),
 );
 
 describe('due times', () => {
@@ -19,13 +25,21 @@ describe('due times', () => {
 
   it('come in even steps, within half a microsecond of the period', () => {
     fc.assert(
-      fc.property(rates, fc.integer({ min: 0, max: 2_000_000 }), (rate, n) => Math.abs(dueUs(rate, n + 1) - dueUs(rate, n) - periodUs(rate)) <= 1),
+      fc.property(
+        rates,
+        fc.integer({ min: 0, max: 2_000_000 }),
+        (rate, n) => Math.abs(dueUs(rate, n + 1) - dueUs(rate, n) - periodUs(rate)) <= 1,
+      ),
     );
   });
 
   it('are found again from a time stamp rounded to a millisecond, as containers do', () => {
     fc.assert(
-      fc.property(rates, fc.integer({ min: 0, max: 500_000 }), (rate, n) => nearestDue(rate, Math.round(dueUs(rate, n) / 1000) * 1000) === n),
+      fc.property(
+        rates,
+        fc.integer({ min: 0, max: 500_000 }),
+        (rate, n) => nearestDue(rate, Math.round(dueUs(rate, n) / 1000) * 1000) === n,
+      ),
     );
   });
 
@@ -37,11 +51,19 @@ describe('due times', () => {
 
 describe('typed frame rates', () => {
   it.each([
-    ['60', { num: 60, den: 1 }], ['30000/1001', { num: 30000, den: 1001 }], ['29.97', { num: 30000, den: 1001 }], ['23.976', { num: 24000, den: 1001 }],
-    ['59.94', { num: 60000, den: 1001 }], ['12.5', { num: 25, den: 2 }], ['120/2', { num: 60, den: 1 }], [' 512 ', { num: 512, den: 1 }],
+    ['60', { num: 60, den: 1 }],
+    ['30000/1001', { num: 30000, den: 1001 }],
+    ['29.97', { num: 30000, den: 1001 }],
+    ['23.976', { num: 24000, den: 1001 }],
+    ['59.94', { num: 60000, den: 1001 }],
+    ['12.5', { num: 25, den: 2 }],
+    ['120/2', { num: 60, den: 1 }],
+    [' 512 ', { num: 512, den: 1 }],
   ])('reads %s', (text, rate) => expect(parseFrameRate(text)).toEqual(rate));
 
-  it.each(['', '0', '513', 'sixty', '60/0', '-30', '1/2', '60fps'])('refuses "%s"', (text) => expect(parseFrameRate(text)).toBeNull());
+  it.each(['', '0', '513', 'sixty', '60/0', '-30', '1/2', '60fps'])('refuses "%s"', (text) =>
+    expect(parseFrameRate(text)).toBeNull(),
+  );
 
   it('shows decimals only when fractional', () => {
     expect(formatRate({ num: 60, den: 1 })).toBe('60 fps');

@@ -17,7 +17,8 @@ export function trialFigures(take: Take): TrialFigure[] {
   const seconds = (summary.due * recipe.rate.den) / recipe.rate.num;
   figures.push({ name: 'size', value: bitrateOf(facts.bytes, seconds) });
   figures.push({ name: 'lost', value: (summary.due - summary.filed) / Math.max(1, summary.due) });
-  if (playCost) figures.push({ name: 'play cost', value: playCostShare(playCost.with.meanFps, playCost.without.meanFps) });
+  if (playCost)
+    figures.push({ name: 'play cost', value: playCostShare(playCost.with.meanFps, playCost.without.meanFps) });
   if (summary.loads.encode) figures.push({ name: 'encode load', value: summary.loads.encode.usualMs });
   return figures;
 }
@@ -40,7 +41,8 @@ export function repeatSpread(trials: readonly Take[]): Map<TrialFigure['name'], 
       const other = new Map(trialFigures(b).map((f) => [f.name, f.value]));
       for (const figure of trialFigures(a)) {
         const value = other.get(figure.name);
-        if (value !== undefined) spread.set(figure.name, Math.max(spread.get(figure.name) ?? 0, Math.abs(value - figure.value)));
+        if (value !== undefined)
+          spread.set(figure.name, Math.max(spread.get(figure.name) ?? 0, Math.abs(value - figure.value)));
       }
     }
   }
@@ -50,7 +52,8 @@ export function repeatSpread(trials: readonly Take[]): Map<TrialFigure['name'], 
 /** Two trials that differ less than repeats of one recipe do are called equal. */
 export function compareTrials(a: Take, b: Take, all: readonly Take[]): Comparison {
   const spread = repeatSpread(all.filter((t) => t.state === 'closed'));
-  if (!spread.size) return { verdict: 'unknown', text: 'Repeat one trial unchanged to see how much equal recipes differ.' };
+  if (!spread.size)
+    return { verdict: 'unknown', text: 'Repeat one trial unchanged to see how much equal recipes differ.' };
   if (!trialFigures(a).length || !trialFigures(b).length) return { verdict: 'unknown', text: '' };
   const before = new Map(trialFigures(a).map((f) => [f.name, f.value]));
   const beyond: string[] = [];

@@ -1,7 +1,16 @@
 import type { Fact, Recipe, Take } from '@mellow/model';
 import { bitrateOf } from '../storage';
 import {
-  dueFramesIn, formatCount, formatBitrate, formatBytes, formatFps, formatRate, formatSeconds, formatSize, framesPerSecond, plural,
+  dueFramesIn,
+  formatCount,
+  formatBitrate,
+  formatBytes,
+  formatFps,
+  formatRate,
+  formatSeconds,
+  formatSize,
+  framesPerSecond,
+  plural,
 } from '../units';
 import { containerWords, effortWords, rateWords, soundCodecWords } from '../recipe/words';
 
@@ -58,7 +67,10 @@ export function takeFacts(take: Input): Fact[] {
     },
     {
       name: 'Size',
-      asked: recipe.encode.rateControl === 'constant-quality' ? 'follows the picture' : `${formatBytes(askedBytesPerHour(recipe))} an hour`,
+      asked:
+        recipe.encode.rateControl === 'constant-quality'
+          ? 'follows the picture'
+          : `${formatBytes(askedBytesPerHour(recipe))} an hour`,
       found: `${formatBytes((facts.bytes / Math.max(dueS, 0.001)) * 3600)}/h, ${formatBytes(facts.bytes)} here`,
       holds: null,
     },
@@ -72,7 +84,8 @@ export function takeFacts(take: Input): Fact[] {
       name: 'Sound',
       asked: soundWords(recipe.lanes.map((l) => soundCodecWords[l.codec])),
       found: soundWords(facts.lanes.map((l) => codecNames[l.codec] ?? l.codec)),
-      holds: facts.lanes.length === recipe.lanes.length && facts.lanes.every((l, i) => l.name === recipe.lanes[i]?.name),
+      holds:
+        facts.lanes.length === recipe.lanes.length && facts.lanes.every((l, i) => l.name === recipe.lanes[i]?.name),
     },
     {
       name: 'File',

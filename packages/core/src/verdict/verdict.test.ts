@@ -6,7 +6,11 @@ import { testRecipe, testSecond, testTake } from './testTake.test-support';
 
 const rate = { num: 60, den: 1 };
 const plain = (text: string) => text.replaceAll('\u2009', ' ');
-const rows = (count: number, ...lost: (Fate | [Fate, Cause])[]): (Fate | [Fate, Cause])[] => [...Array<Fate>(count).fill('new'), ...lost, 'new'];
+const rows = (count: number, ...lost: (Fate | [Fate, Cause])[]): (Fate | [Fate, Cause])[] => [
+  ...Array<Fate>(count).fill('new'),
+  ...lost,
+  'new',
+];
 const judge = (list: (Fate | [Fate, Cause])[], change: Partial<Take> = {}, seconds = [testSecond(4)]) => {
   const columns = testLedger(rate, list);
   return verdictOf(testTake(columns, change, seconds), lossRuns(columns));
@@ -21,7 +25,13 @@ describe('the verdict', () => {
     expect(verdict.facts.every((fact) => fact.holds !== false)).toBe(true);
   });
   it('charges each loss to its station, most first', () => {
-    const verdict = judge(rows(590, ...Array<[Fate, Cause]>(6).fill(['encode-miss', 'queue-full']), ...Array<[Fate, Cause]>(3).fill(['capture-miss', 'picker-late'])));
+    const verdict = judge(
+      rows(
+        590,
+        ...Array<[Fate, Cause]>(6).fill(['encode-miss', 'queue-full']),
+        ...Array<[Fate, Cause]>(3).fill(['capture-miss', 'picker-late']),
+      ),
+    );
     expect(verdict.mark).toBe('look');
     expect(verdict.sentence).toBe('Look again. Of 600 frames 9 were lost: 6 at Encode and 3 at Capture.');
   });
@@ -35,14 +45,27 @@ describe('the verdict', () => {
     expect(taken?.text).toContain('30 % of the time');
   });
   it('says how much was rescued and how much is lost', () => {
-    const verdict = judge(rows(239), { state: 'rescued', end: 'engine-died', tailFrames: 36, endText: 'The recorder died while rolling (SIGKILL).' });
+    const verdict = judge(rows(239), {
+      state: 'rescued',
+      end: 'engine-died',
+      tailFrames: 36,
+      endText: 'The recorder died while rolling (SIGKILL).',
+    });
     expect(verdict.mark).toBe('rescued');
     expect(verdict.sentence).toBe('Rescued: 4.00 s can be played, the last 0.60 s are lost.');
     expect(verdict.findings[0]?.title).toBe('The last 0.60 s are lost');
   });
   it('has a sentence for a take of which nothing can be read', () => {
-    const verdict = judge(rows(10), { facts: null, state: 'failed', endText: 'No whole second had reached the drive yet.' });
-    expect(verdict).toMatchObject({ mark: 'failed', sentence: 'No whole second had reached the drive yet.', facts: [] });
+    const verdict = judge(rows(10), {
+      facts: null,
+      state: 'failed',
+      endText: 'No whole second had reached the drive yet.',
+    });
+    expect(verdict).toMatchObject({
+      mark: 'failed',
+      sentence: 'No whole second had reached the drive yet.',
+      facts: [],
+    });
   });
   it.each<[string, Parameters<typeof judge>, string]>([
     ['a slow game', [rows(500, ...Array<[Fate, Cause]>(99).fill(['repeat', 'slow']))], 'game-slow'],
@@ -68,7 +91,17 @@ describe('the verdict', () => {
     const columns = testLedger(rate, rows(59));
     const take = testTake(columns);
     const facts = take.facts!;
-    const verdict = verdictOf({ ...take, facts: { ...facts, picture: { ...facts.picture, widthPx: 640, heightPx: 360, range: 'pc' }, lanes: facts.lanes.slice(1) } }, []);
+    const verdict = verdictOf(
+      {
+        ...take,
+        facts: {
+          ...facts,
+          picture: { ...facts.picture, widthPx: 640, heightPx: 360, range: 'pc' },
+          lanes: facts.lanes.slice(1),
+        },
+      },
+      [],
+    );
     const failing = verdict.facts.filter((f) => f.holds === false).map((f) => f.name);
     expect(failing).toEqual(['Picture', 'Colour', 'Sound']);
     expect(plain(verdict.facts[1]?.found ?? '')).toBe('640×360, 60 fps');

@@ -9,7 +9,12 @@ type Input = Pick<
 >;
 
 const stationWords: Record<Station, string> = {
-  game: 'Game', capture: 'Capture', size: 'Size', encode: 'Encode', pack: 'Pack', drive: 'Drive',
+  game: 'Game',
+  capture: 'Capture',
+  size: 'Size',
+  encode: 'Encode',
+  pack: 'Pack',
+  drive: 'Drive',
 };
 
 /** Losses per station of a ledger's causes. */
@@ -48,7 +53,9 @@ function sentence(take: Input, mark: Verdict['mark'], lost: number): string {
   const summary = take.summary;
   if (!summary) return '';
   const where = lossesByStation(summary.causes);
-  const at = listWords([...where].sort((a, b) => b[1] - a[1]).map(([station, n]) => `${formatCount(n)} at ${stationWords[station]}`));
+  const at = listWords(
+    [...where].sort((a, b) => b[1] - a[1]).map(([station, n]) => `${formatCount(n)} at ${stationWords[station]}`),
+  );
   const repeats = summary.fates['repeat'] ?? 0;
   if (mark === 'rescued') {
     const kept = (take.facts?.picture.endUs ?? 0) / 1e6;
@@ -58,7 +65,9 @@ function sentence(take: Input, mark: Verdict['mark'], lost: number): string {
   }
   if (lost === 0) {
     const pictures = `All ${formatCount(summary.due)} frames are in the file`;
-    return repeats ? `Keep it. ${pictures}; in ${formatCount(repeats)} of them the game had drawn nothing new.` : `Keep it. ${pictures}, each with a new picture.`;
+    return repeats
+      ? `Keep it. ${pictures}; in ${formatCount(repeats)} of them the game had drawn nothing new.`
+      : `Keep it. ${pictures}, each with a new picture.`;
   }
   const opening = mark === 'keep' ? 'Keep it.' : 'Look again.';
   return `${opening} Of ${formatCount(summary.due)} frames ${lost === 1 ? '1 was' : `${formatCount(lost)} were`} lost: ${at}.`;

@@ -25,7 +25,11 @@ export const engineBundle = fileURLToPath(new URL('../../build/main.mjs', import
  */
 export async function startEngine(): Promise<EngineClient> {
   if (!existsSync(engineBundle)) throw new Error('The engine has not been built. Run "npm run build".');
-  const child = fork(engineBundle, [], { serialization: 'advanced', stdio: ['ignore', 'ignore', 'pipe', 'ipc'], execArgv: [] });
+  const child = fork(engineBundle, [], {
+    serialization: 'advanced',
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
+    execArgv: [],
+  });
   const listeners: ((event: EngineEvent) => void)[] = [];
   const exits: ((code: number | null, signal: string | null) => void)[] = [];
   const jobs = new Map<string, { resolve: (value: unknown) => void; reject: (reason: Error) => void }>();
@@ -44,7 +48,8 @@ export async function startEngine(): Promise<EngineClient> {
     for (const listener of listeners) listener(event);
   });
   child.on('exit', (code, signal) => {
-    for (const job of jobs.values()) job.reject(new Error(`The recorder's process ended (${signal ?? code}). ${stderrTail}`.trim()));
+    for (const job of jobs.values())
+      job.reject(new Error(`The recorder's process ended (${signal ?? code}). ${stderrTail}`.trim()));
     jobs.clear();
     for (const listener of exits) listener(code, signal);
   });
@@ -79,7 +84,8 @@ function readyOf(child: ChildProcess, errors: () => string): Promise<void> {
       child.off('exit', onExit);
       resolve();
     };
-    const onExit = (code: number | null, signal: string | null) => reject(new Error(`The engine ended before it was ready (${signal ?? code}). ${errors()}`));
+    const onExit = (code: number | null, signal: string | null) =>
+      reject(new Error(`The engine ended before it was ready (${signal ?? code}). ${errors()}`));
     child.on('message', onMessage);
     child.on('exit', onExit);
   });

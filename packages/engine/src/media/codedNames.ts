@@ -2,7 +2,16 @@
 
 /** AVC profiles by profile_idc, with constraint set 1 as +512 (ITU-T H.264, Annex A). */
 export function avcProfileName(profile: number): string {
-  const names: Record<number, string> = { 66: 'Baseline', 578: 'Constrained Baseline', 77: 'Main', 88: 'Extended', 100: 'High', 110: 'High 10', 122: 'High 4:2:2', 244: 'High 4:4:4' };
+  const names: Record<number, string> = {
+    66: 'Baseline',
+    578: 'Constrained Baseline',
+    77: 'Main',
+    88: 'Extended',
+    100: 'High',
+    110: 'High 10',
+    122: 'High 4:2:2',
+    244: 'High 4:4:4',
+  };
   return names[profile] ?? `profile ${profile}`;
 }
 
@@ -16,7 +25,14 @@ export function pictureProfileName(codec: string, profile: number): string {
 
 /** Colour primaries, transfer and matrix share these numbers here (ITU-T H.273). */
 export function colourName(code: number): string {
-  const names: Record<number, string> = { 0: 'rgb', 1: 'bt709', 2: 'unspecified', 5: 'bt470bg', 6: 'smpte170m', 9: 'bt2020' };
+  const names: Record<number, string> = {
+    0: 'rgb',
+    1: 'bt709',
+    2: 'unspecified',
+    5: 'bt470bg',
+    6: 'smpte170m',
+    9: 'bt2020',
+  };
   return names[code] ?? `code ${code}`;
 }
 

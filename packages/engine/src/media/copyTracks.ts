@@ -37,7 +37,11 @@ export function copyTracks(from: string, to: string, options: CopyOptions): void
   }
 }
 
-function addTracks(input: FormatContext, output: FormatContext, lanes: readonly number[] | null): Map<number, { from: Stream; to: Stream }> {
+function addTracks(
+  input: FormatContext,
+  output: FormatContext,
+  lanes: readonly number[] | null,
+): Map<number, { from: Stream; to: Stream }> {
   const chosen = new Map<number, { from: Stream; to: Stream }>();
   let sound = -1;
   for (const from of input.streams) {
@@ -58,7 +62,12 @@ function addTracks(input: FormatContext, output: FormatContext, lanes: readonly 
   return chosen;
 }
 
-function copyPackets(input: FormatContext, output: FormatContext, chosen: ReadonlyMap<number, { from: Stream; to: Stream }>, pictureTimesUs: readonly number[]): void {
+function copyPackets(
+  input: FormatContext,
+  output: FormatContext,
+  chosen: ReadonlyMap<number, { from: Stream; to: Stream }>,
+  pictureTimesUs: readonly number[],
+): void {
   const sorted = [...pictureTimesUs].sort((a, b) => a - b);
   const backUs = sorted.reduce((most, timeUs, i) => Math.max(most, timeUs - (pictureTimesUs[i] ?? timeUs)), 0);
   const packet = new Packet();

@@ -1,10 +1,38 @@
 import type { EncoderName, PixelKind, Recipe } from '@mellow/model';
 import {
-  AV_CODEC_ID_AV1, AV_CODEC_ID_FFV1, AV_CODEC_ID_H264, AV_CODEC_ID_HEVC, AV_CODEC_ID_MJPEG, AV_CODEC_ID_UTVIDEO, AV_PIX_FMT_BGR0, AV_PIX_FMT_BGR24,
-  AV_PIX_FMT_GBRP, AV_PIX_FMT_NV12, AV_PIX_FMT_YUV420P, AV_PIX_FMT_YUV444P, AV_PIX_FMT_YUVJ420P, FF_ENCODER_AV1_AMF, FF_ENCODER_AV1_NVENC, FF_ENCODER_FFV1,
-  FF_ENCODER_H264_AMF, FF_ENCODER_H264_NVENC, FF_ENCODER_H264_QSV, FF_ENCODER_H264_VIDEOTOOLBOX, FF_ENCODER_HEVC_AMF, FF_ENCODER_HEVC_NVENC,
-  FF_ENCODER_HEVC_QSV, FF_ENCODER_HEVC_VIDEOTOOLBOX, FF_ENCODER_LIBSVTAV1, FF_ENCODER_LIBX264, FF_ENCODER_LIBX264RGB, FF_ENCODER_LIBX265, FF_ENCODER_MJPEG,
-  FF_ENCODER_UTVIDEO, type AVCodecID, type AVPixelFormat, type FFEncoderCodec,
+  AV_CODEC_ID_AV1,
+  AV_CODEC_ID_FFV1,
+  AV_CODEC_ID_H264,
+  AV_CODEC_ID_HEVC,
+  AV_CODEC_ID_MJPEG,
+  AV_CODEC_ID_UTVIDEO,
+  AV_PIX_FMT_BGR0,
+  AV_PIX_FMT_BGR24,
+  AV_PIX_FMT_GBRP,
+  AV_PIX_FMT_NV12,
+  AV_PIX_FMT_YUV420P,
+  AV_PIX_FMT_YUV444P,
+  AV_PIX_FMT_YUVJ420P,
+  FF_ENCODER_AV1_AMF,
+  FF_ENCODER_AV1_NVENC,
+  FF_ENCODER_FFV1,
+  FF_ENCODER_H264_AMF,
+  FF_ENCODER_H264_NVENC,
+  FF_ENCODER_H264_QSV,
+  FF_ENCODER_H264_VIDEOTOOLBOX,
+  FF_ENCODER_HEVC_AMF,
+  FF_ENCODER_HEVC_NVENC,
+  FF_ENCODER_HEVC_QSV,
+  FF_ENCODER_HEVC_VIDEOTOOLBOX,
+  FF_ENCODER_LIBSVTAV1,
+  FF_ENCODER_LIBX264,
+  FF_ENCODER_LIBX264RGB,
+  FF_ENCODER_LIBX265,
+  FF_ENCODER_MJPEG,
+  FF_ENCODER_UTVIDEO,
+  type AVCodecID,
+  type AVPixelFormat,
+  type FFEncoderCodec,
 } from 'node-av/constants';
 
 export interface NativeEncoder {
@@ -22,22 +50,64 @@ const halfPlanar = { format: AV_PIX_FMT_NV12, name: 'nv12' };
 
 /** Our encoders in the libraries' terms. What each of them can do stands in the core's table. */
 export const nativeEncoders: Record<EncoderName, NativeEncoder> = {
-  'avc-software': { candidates: [FF_ENCODER_LIBX264], codecId: AV_CODEC_ID_H264, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR24, name: 'bgr24' } } },
-  'hevc-software': { candidates: [FF_ENCODER_LIBX265], codecId: AV_CODEC_ID_HEVC, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb } },
+  'avc-software': {
+    candidates: [FF_ENCODER_LIBX264],
+    codecId: AV_CODEC_ID_H264,
+    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR24, name: 'bgr24' } },
+  },
+  'hevc-software': {
+    candidates: [FF_ENCODER_LIBX265],
+    codecId: AV_CODEC_ID_HEVC,
+    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb },
+  },
   'av1-software': { candidates: [FF_ENCODER_LIBSVTAV1], codecId: AV_CODEC_ID_AV1, pixels: { '4:2:0': planar420 } },
-  'ffv1-software': { candidates: [FF_ENCODER_FFV1], codecId: AV_CODEC_ID_FFV1, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR0, name: 'bgr0' } } },
-  'utvideo-software': { candidates: [FF_ENCODER_UTVIDEO], codecId: AV_CODEC_ID_UTVIDEO, pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb } },
-  'mjpeg-software': { candidates: [FF_ENCODER_MJPEG], codecId: AV_CODEC_ID_MJPEG, pixels: { '4:2:0': { format: AV_PIX_FMT_YUVJ420P, name: 'yuvj420p' } } },
-  'avc-card': { candidates: [FF_ENCODER_H264_NVENC, FF_ENCODER_H264_AMF, FF_ENCODER_H264_VIDEOTOOLBOX], codecId: AV_CODEC_ID_H264, pixels: { '4:2:0': planar420 } },
-  'hevc-card': { candidates: [FF_ENCODER_HEVC_NVENC, FF_ENCODER_HEVC_AMF, FF_ENCODER_HEVC_VIDEOTOOLBOX], codecId: AV_CODEC_ID_HEVC, pixels: { '4:2:0': planar420 } },
-  'av1-card': { candidates: [FF_ENCODER_AV1_NVENC, FF_ENCODER_AV1_AMF], codecId: AV_CODEC_ID_AV1, pixels: { '4:2:0': planar420 } },
-  'avc-processor-graphics': { candidates: [FF_ENCODER_H264_QSV], codecId: AV_CODEC_ID_H264, pixels: { '4:2:0': halfPlanar } },
-  'hevc-processor-graphics': { candidates: [FF_ENCODER_HEVC_QSV], codecId: AV_CODEC_ID_HEVC, pixels: { '4:2:0': halfPlanar } },
+  'ffv1-software': {
+    candidates: [FF_ENCODER_FFV1],
+    codecId: AV_CODEC_ID_FFV1,
+    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR0, name: 'bgr0' } },
+  },
+  'utvideo-software': {
+    candidates: [FF_ENCODER_UTVIDEO],
+    codecId: AV_CODEC_ID_UTVIDEO,
+    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb },
+  },
+  'mjpeg-software': {
+    candidates: [FF_ENCODER_MJPEG],
+    codecId: AV_CODEC_ID_MJPEG,
+    pixels: { '4:2:0': { format: AV_PIX_FMT_YUVJ420P, name: 'yuvj420p' } },
+  },
+  'avc-card': {
+    candidates: [FF_ENCODER_H264_NVENC, FF_ENCODER_H264_AMF, FF_ENCODER_H264_VIDEOTOOLBOX],
+    codecId: AV_CODEC_ID_H264,
+    pixels: { '4:2:0': planar420 },
+  },
+  'hevc-card': {
+    candidates: [FF_ENCODER_HEVC_NVENC, FF_ENCODER_HEVC_AMF, FF_ENCODER_HEVC_VIDEOTOOLBOX],
+    codecId: AV_CODEC_ID_HEVC,
+    pixels: { '4:2:0': planar420 },
+  },
+  'av1-card': {
+    candidates: [FF_ENCODER_AV1_NVENC, FF_ENCODER_AV1_AMF],
+    codecId: AV_CODEC_ID_AV1,
+    pixels: { '4:2:0': planar420 },
+  },
+  'avc-processor-graphics': {
+    candidates: [FF_ENCODER_H264_QSV],
+    codecId: AV_CODEC_ID_H264,
+    pixels: { '4:2:0': halfPlanar },
+  },
+  'hevc-processor-graphics': {
+    candidates: [FF_ENCODER_HEVC_QSV],
+    codecId: AV_CODEC_ID_HEVC,
+    pixels: { '4:2:0': halfPlanar },
+  },
 };
 
 /** RGB needs another of the libraries' encoders for AVC. */
 export const candidatesOf = (encode: Recipe['encode']): readonly FFEncoderCodec[] =>
-  encode.encoder === 'avc-software' && encode.pixels === 'rgb' ? [FF_ENCODER_LIBX264RGB] : nativeEncoders[encode.encoder].candidates;
+  encode.encoder === 'avc-software' && encode.pixels === 'rgb'
+    ? [FF_ENCODER_LIBX264RGB]
+    : nativeEncoders[encode.encoder].candidates;
 
 /** @throws where the encoder does not take such pixels; the checks say so before */
 export function nativePixels(encode: Recipe['encode']): { format: AVPixelFormat; name: string } {
@@ -53,7 +123,8 @@ const fourCharacters = (text: string): number => Buffer.from(text, 'latin1').rea
  * sample entry (ISO/IEC 14496-15), which more players take than 'hev1'. Ut Video: its kind of samples and its matrix stand there only.
  */
 export function trackTag({ encode, container }: Pick<Recipe, 'encode' | 'container'>): number {
-  if (nativeEncoders[encode.encoder].codecId === AV_CODEC_ID_HEVC && container !== 'matroska') return fourCharacters('hvc1');
+  if (nativeEncoders[encode.encoder].codecId === AV_CODEC_ID_HEVC && container !== 'matroska')
+    return fourCharacters('hvc1');
   if (encode.encoder !== 'utvideo-software') return 0;
   return fourCharacters({ '4:2:0': 'ULH0', '4:4:4': 'ULH4', rgb: 'ULRG' }[encode.pixels]);
 }

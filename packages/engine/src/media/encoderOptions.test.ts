@@ -4,11 +4,13 @@ import { avcProfileName, colourName, pictureProfileName, rangeName } from './cod
 import { encoderOptions, scaleOfShare } from './encoderOptions';
 
 const base = startRecipe({ purpose: 'long-play', sessionMinutes: 30 }, plainPracticeGame, 'd');
-const options = (native: string, part: Partial<Recipe['encode']> = {}): Record<string, string> => encoderOptions({ ...base, encode: { ...base.encode, ...part } }, native);
+const options = (native: string, part: Partial<Recipe['encode']> = {}): Record<string, string> =>
+  encoderOptions({ ...base, encode: { ...base.encode, ...part } }, native);
 
 describe('options of the libraries’ encoders', () => {
   it('go up one rung of the preset ladder with each effort', () => {
-    for (const native of ['libx264', 'libx265', 'libsvtav1', 'h264_nvenc']) expect(new Set(efforts.map((effort) => options(native, { effort })['preset'])).size).toBe(5);
+    for (const native of ['libx264', 'libx265', 'libsvtav1', 'h264_nvenc'])
+      expect(new Set(efforts.map((effort) => options(native, { effort })['preset'])).size).toBe(5);
     expect(options('libx264', { effort: 'lightest' })['preset']).toBe('ultrafast');
     expect(options('libx264', { effort: 'most-thorough' })['preset']).toBe('medium');
   });
@@ -17,8 +19,15 @@ describe('options of the libraries’ encoders', () => {
       expect(options(native, { rateControl: 'constant-quality', quality: 21 })['crf']).toBe('21');
       expect(options(native, { rateControl: 'variable-bitrate' })['crf']).toBeUndefined();
     }
-    expect(options('h264_nvenc', { rateControl: 'constant-quality', quality: 21 })).toMatchObject({ rc: 'constqp', qp: '21' });
-    expect(options('h264_amf', { rateControl: 'constant-quality', quality: 21 })).toMatchObject({ rc: 'cqp', qp_i: '21', qp_p: '21' });
+    expect(options('h264_nvenc', { rateControl: 'constant-quality', quality: 21 })).toMatchObject({
+      rc: 'constqp',
+      qp: '21',
+    });
+    expect(options('h264_amf', { rateControl: 'constant-quality', quality: 21 })).toMatchObject({
+      rc: 'cqp',
+      qp_i: '21',
+      qp_p: '21',
+    });
   });
   it('keep constant bitrate constant, and lossless without loss', () => {
     expect(options('libx264', { rateControl: 'constant-bitrate' })['nal-hrd']).toBe('cbr');
@@ -44,8 +53,21 @@ describe('options of the libraries’ encoders', () => {
 
 describe('names of the numbers that streams carry', () => {
   it('are those of the standards', () => {
-    expect([66, 578, 77, 100, 244, 9].map(avcProfileName)).toEqual(['Baseline', 'Constrained Baseline', 'Main', 'High', 'High 4:4:4', 'profile 9']);
-    expect([pictureProfileName('hevc', 1), pictureProfileName('hevc', 4), pictureProfileName('av1', 0), pictureProfileName('ffv1', 3), pictureProfileName('h264', 100)]).toEqual(['Main', 'Range extensions', 'Main', '', 'High']);
+    expect([66, 578, 77, 100, 244, 9].map(avcProfileName)).toEqual([
+      'Baseline',
+      'Constrained Baseline',
+      'Main',
+      'High',
+      'High 4:4:4',
+      'profile 9',
+    ]);
+    expect([
+      pictureProfileName('hevc', 1),
+      pictureProfileName('hevc', 4),
+      pictureProfileName('av1', 0),
+      pictureProfileName('ffv1', 3),
+      pictureProfileName('h264', 100),
+    ]).toEqual(['Main', 'Range extensions', 'Main', '', 'High']);
     expect([1, 0, 9, 77].map(colourName)).toEqual(['bt709', 'rgb', 'bt2020', 'code 77']);
     expect([1, 2, 0].map(rangeName)).toEqual(['tv', 'pc', 'unknown']);
   });

@@ -1,26 +1,53 @@
 import type { Effort, Recipe } from '@mellow/model';
 
 /** The software encoders' presets for our rungs. */
-const avcPresets: Record<Effort, string> = { lightest: 'ultrafast', light: 'superfast', middle: 'veryfast', thorough: 'fast', 'most-thorough': 'medium' };
-const av1Presets: Record<Effort, string> = { lightest: '12', light: '10', middle: '8', thorough: '6', 'most-thorough': '4' };
-const cardPresets: Record<Effort, string> = { lightest: 'p1', light: 'p2', middle: 'p4', thorough: 'p6', 'most-thorough': 'p7' };
+const avcPresets: Record<Effort, string> = {
+  lightest: 'ultrafast',
+  light: 'superfast',
+  middle: 'veryfast',
+  thorough: 'fast',
+  'most-thorough': 'medium',
+};
+const av1Presets: Record<Effort, string> = {
+  lightest: '12',
+  light: '10',
+  middle: '8',
+  thorough: '6',
+  'most-thorough': '4',
+};
+const cardPresets: Record<Effort, string> = {
+  lightest: 'p1',
+  light: 'p2',
+  middle: 'p4',
+  thorough: 'p6',
+  'most-thorough': 'p7',
+};
 
 /**
  * The scale of picture-by-picture codecs (1 finest to 31) for a share of quality in per cent: 99 % is 2, 95 % is 4, 80 % is 13.
  * The share is ours; the scale is that of ITU-T T.81's quantiser tables times the number.
  */
-export const scaleOfShare = (sharePercent: number): number => Math.min(31, Math.max(1, Math.round(1 + (100 - sharePercent) * 0.6)));
+export const scaleOfShare = (sharePercent: number): number =>
+  Math.min(31, Math.max(1, Math.round(1 + (100 - sharePercent) * 0.6)));
 
 /** Private options of the library's encoder `native` for a recipe; each is an error where the encoder does not know it. */
 export function encoderOptions(recipe: Recipe, native: string): Record<string, string> {
   const { encode } = recipe;
   if (native.startsWith('libx264')) return avcOptions(recipe);
   if (native === 'libx265') return hevcOptions(recipe);
-  if (native === 'libsvtav1') return { preset: av1Presets[encode.effort], ...(encode.rateControl === 'constant-quality' ? { crf: String(encode.quality) } : {}) };
+  if (native === 'libsvtav1')
+    return {
+      preset: av1Presets[encode.effort],
+      ...(encode.rateControl === 'constant-quality' ? { crf: String(encode.quality) } : {}),
+    };
   if (native === 'ffv1') return { level: '3', slicecrc: '1', slices: '4' };
-  if (native === 'mjpeg') return { qmin: String(scaleOfShare(encode.sharePercent)), qmax: String(scaleOfShare(encode.sharePercent)) };
+  if (native === 'mjpeg')
+    return { qmin: String(scaleOfShare(encode.sharePercent)), qmax: String(scaleOfShare(encode.sharePercent)) };
   if (native.endsWith('nvenc')) return nvencOptions(encode);
-  if (native.endsWith('qsv')) return encode.rateControl === 'constant-quality' ? { preset: 'veryfast', global_quality: String(encode.quality) } : { preset: 'veryfast' };
+  if (native.endsWith('qsv'))
+    return encode.rateControl === 'constant-quality'
+      ? { preset: 'veryfast', global_quality: String(encode.quality) }
+      : { preset: 'veryfast' };
   if (native.endsWith('amf')) return amfOptions(encode);
   return {};
 }
@@ -54,7 +81,12 @@ function nvencOptions(encode: Recipe['encode']): Record<string, string> {
 }
 
 function amfOptions(encode: Recipe['encode']): Record<string, string> {
-  const quality = encode.effort === 'lightest' || encode.effort === 'light' ? 'speed' : encode.effort === 'middle' ? 'balanced' : 'quality';
+  const quality =
+    encode.effort === 'lightest' || encode.effort === 'light'
+      ? 'speed'
+      : encode.effort === 'middle'
+        ? 'balanced'
+        : 'quality';
   const q = String(encode.quality);
   if (encode.rateControl === 'constant-quality') return { quality, rc: 'cqp', qp_i: q, qp_p: q };
   return { quality, rc: encode.rateControl === 'constant-bitrate' ? 'cbr' : 'vbr_peak' };

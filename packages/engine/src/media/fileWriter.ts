@@ -1,8 +1,18 @@
 import { encoderFacts, fileRange } from '@mellow/core';
 import type { Lane, Recipe } from '@mellow/model';
 import {
-  AV_DISPOSITION_DEFAULT, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG,
-  AVCOL_SPC_BT709, AVCOL_SPC_RGB, AVCOL_TRC_BT709, AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS, AVMEDIA_TYPE_VIDEO, type AVSeekWhence,
+  AV_DISPOSITION_DEFAULT,
+  AVCHROMA_LOC_LEFT,
+  AVCOL_PRI_BT709,
+  AVCOL_RANGE_JPEG,
+  AVCOL_RANGE_MPEG,
+  AVCOL_SPC_BT709,
+  AVCOL_SPC_RGB,
+  AVCOL_TRC_BT709,
+  AVFMT_FLAG_CUSTOM_IO,
+  AVFMT_FLAG_FLUSH_PACKETS,
+  AVMEDIA_TYPE_VIDEO,
+  type AVSeekWhence,
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, type Packet, Rational, type Stream } from 'node-av/lib';
 import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
@@ -29,12 +39,20 @@ export interface FileWriter {
 
 const formats: Record<Recipe['container'], { name: string; options: Record<string, string> }> = {
   matroska: { name: 'matroska', options: { cluster_time_limit: '1000', cluster_size_limit: '67108864' } },
-  'fragmented-mp4': { name: 'mp4', options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' } },
+  'fragmented-mp4': {
+    name: 'mp4',
+    options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' },
+  },
   mp4: { name: 'mp4', options: {} },
 };
 
 /** Opens a container over a byte sink: one picture track, one track for each lane, named. */
-export function openFileWriter(recipe: Recipe, header: Uint8Array | null, lanes: readonly { lane: Lane; encoder: LaneEncoder }[], sink: ByteSink): FileWriter {
+export function openFileWriter(
+  recipe: Recipe,
+  header: Uint8Array | null,
+  lanes: readonly { lane: Lane; encoder: LaneEncoder }[],
+  sink: ByteSink,
+): FileWriter {
   const format = formats[recipe.container];
   const context = new FormatContext();
   FFmpegError.throwIfError(context.allocOutputContext2(null, format.name, null), 'opening the container');
@@ -42,7 +60,9 @@ export function openFileWriter(recipe: Recipe, header: Uint8Array | null, lanes:
   let end = 0;
   const io = new IOContext();
   io.allocContextWithCallbacks(
-    65_536, 1, null,
+    65_536,
+    1,
+    null,
     (bytes) => {
       const code = sink.write(position, bytes);
       if (code < 0) return code;
@@ -106,7 +126,12 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   parameters.colorPrimaries = AVCOL_PRI_BT709;
   parameters.colorTrc = AVCOL_TRC_BT709;
   parameters.chromaLocation = AVCHROMA_LOC_LEFT;
-  parameters.videoDelay = encoderFacts[recipe.encode.encoder].mostBFrames > 0 && recipe.encode.bFrames > 0 ? (recipe.encode.bFrames > 1 ? 2 : 1) : 0;
+  parameters.videoDelay =
+    encoderFacts[recipe.encode.encoder].mostBFrames > 0 && recipe.encode.bFrames > 0
+      ? recipe.encode.bFrames > 1
+        ? 2
+        : 1
+      : 0;
   parameters.extradata = header ? Buffer.from(header) : null;
   stream.timeBase = new Rational(recipe.rate.den, recipe.rate.num);
   stream.avgFrameRate = new Rational(recipe.rate.num, recipe.rate.den);

@@ -1,7 +1,13 @@
 import { sampleRateHz, soundChannels } from '@mellow/core';
 import type { Lane, SoundCodec } from '@mellow/model';
 import {
-  AV_CODEC_FLAG_GLOBAL_HEADER, AV_SAMPLE_FMT_FLT, AV_SAMPLE_FMT_FLTP, AV_SAMPLE_FMT_S16, AV_CHANNEL_LAYOUT_STEREO, AVERROR_EAGAIN, AVERROR_EOF,
+  AV_CODEC_FLAG_GLOBAL_HEADER,
+  AV_SAMPLE_FMT_FLT,
+  AV_SAMPLE_FMT_FLTP,
+  AV_SAMPLE_FMT_S16,
+  AV_CHANNEL_LAYOUT_STEREO,
+  AVERROR_EAGAIN,
+  AVERROR_EOF,
   type AVSampleFormat,
 } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational } from 'node-av/lib';
@@ -99,7 +105,8 @@ function fillSamples(frame: Frame, format: AVSampleFormat, samples: Float32Array
   if (!planes || !first) throw new Error('a native sound frame has no memory');
   if (format === AV_SAMPLE_FMT_S16) {
     const out = new Int16Array(count * soundChannels);
-    for (let i = 0; i < out.length; i++) out[i] = Math.max(-32768, Math.min(32767, Math.round((samples[i] ?? 0) * 32767)));
+    for (let i = 0; i < out.length; i++)
+      out[i] = Math.max(-32768, Math.min(32767, Math.round((samples[i] ?? 0) * 32767)));
     first.set(new Uint8Array(out.buffer));
   } else if (format === AV_SAMPLE_FMT_FLT) {
     first.set(new Uint8Array(samples.slice(0, count * soundChannels).buffer));

@@ -1,8 +1,16 @@
 import { encoderFacts, fileRange } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import {
-  AV_CODEC_FLAG_CLOSED_GOP, AV_CODEC_FLAG_GLOBAL_HEADER, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG, AVCOL_SPC_BT709, AVCOL_SPC_RGB,
-  AVCOL_TRC_BT709, type FFEncoderCodec,
+  AV_CODEC_FLAG_CLOSED_GOP,
+  AV_CODEC_FLAG_GLOBAL_HEADER,
+  AVCHROMA_LOC_LEFT,
+  AVCOL_PRI_BT709,
+  AVCOL_RANGE_JPEG,
+  AVCOL_RANGE_MPEG,
+  AVCOL_SPC_BT709,
+  AVCOL_SPC_RGB,
+  AVCOL_TRC_BT709,
+  type FFEncoderCodec,
 } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Rational } from 'node-av/lib';
 import { candidatesOf, nativePixels } from './encoderNames';

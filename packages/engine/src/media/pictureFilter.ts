@@ -14,7 +14,12 @@ export interface PictureFilter {
  * Opens a chain of filters for 4:2:0 pictures, tagged Rec. 709, of one size.
  * @param chain in the filter library's own words
  */
-export function openPictureFilter(widthPx: number, heightPx: number, range: 'limited' | 'full', chain: string): PictureFilter {
+export function openPictureFilter(
+  widthPx: number,
+  heightPx: number,
+  range: 'limited' | 'full',
+  chain: string,
+): PictureFilter {
   const graph = new FilterGraph();
   graph.alloc();
   const source = requireNative(
@@ -25,7 +30,10 @@ export function openPictureFilter(widthPx: number, heightPx: number, range: 'lim
     ),
     'filter source',
   );
-  const sink = requireNative(graph.createFilter(requireNative(Filter.getByName('buffersink'), 'buffer sink'), 'out'), 'filter sink');
+  const sink = requireNative(
+    graph.createFilter(requireNative(Filter.getByName('buffersink'), 'buffer sink'), 'out'),
+    'filter sink',
+  );
   const outputs = FilterInOut.createList([{ name: 'in', filterCtx: source, padIdx: 0 }]);
   const inputs = FilterInOut.createList([{ name: 'out', filterCtx: sink, padIdx: 0 }]);
   FFmpegError.throwIfError(graph.parsePtr(chain, inputs, outputs), 'picture filter');

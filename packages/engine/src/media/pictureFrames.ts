@@ -1,6 +1,14 @@
 import type { Recipe } from '@mellow/model';
 import type { Picture420 } from '@mellow/practice';
-import { AV_PIX_FMT_YUV420P, AVCHROMA_LOC_LEFT, AVCOL_PRI_BT709, AVCOL_RANGE_JPEG, AVCOL_RANGE_MPEG, AVCOL_SPC_BT709, AVCOL_TRC_BT709 } from 'node-av/constants';
+import {
+  AV_PIX_FMT_YUV420P,
+  AVCHROMA_LOC_LEFT,
+  AVCOL_PRI_BT709,
+  AVCOL_RANGE_JPEG,
+  AVCOL_RANGE_MPEG,
+  AVCOL_SPC_BT709,
+  AVCOL_TRC_BT709,
+} from 'node-av/constants';
 import { FFmpegError, Frame } from 'node-av/lib';
 
 /** A native 4:2:0 frame of this size with its own memory, tagged Rec. 709. */
@@ -37,7 +45,14 @@ export function readNativeFrame(frame: Frame, picture: Picture420): void {
   copyPlane(planes[2], frame.linesize[2], picture.v, picture.widthPx / 2, picture.heightPx / 2, false);
 }
 
-function copyPlane(native: Buffer | undefined, stride: number | undefined, plane: Uint8Array, width: number, height: number, toNative: boolean): void {
+function copyPlane(
+  native: Buffer | undefined,
+  stride: number | undefined,
+  plane: Uint8Array,
+  width: number,
+  height: number,
+  toNative: boolean,
+): void {
   if (!native || !stride) throw new Error('a native frame has no such plane');
   if (stride === width) {
     if (toNative) native.set(plane.subarray(0, width * height));

@@ -28,7 +28,8 @@ export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>):
       proof.native = native;
       try {
         const pixels = nativePixels(recipe.encode);
-        const converter = pixels.name === 'nv12' ? openPictureFilter(widthPx, heightPx, 'limited', 'format=nv12') : null;
+        const converter =
+          pixels.name === 'nv12' ? openPictureFilter(widthPx, heightPx, 'limited', 'format=nv12') : null;
         const converted = new Frame();
         converted.alloc();
         const packet = new Packet();
@@ -65,7 +66,10 @@ export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>):
         converted.free();
         converter?.free();
         if (packets < job.frames) throw new Error(`only ${packets} of ${job.frames} test frames came back`);
-        proof.byEffort[effort] = { processorUs: (used.user + used.system) / job.frames, clockUs: ((performance.now() - atMs) * 1000) / job.frames };
+        proof.byEffort[effort] = {
+          processorUs: (used.user + used.system) / job.frames,
+          clockUs: ((performance.now() - atMs) * 1000) / job.frames,
+        };
       } finally {
         context.freeContext();
       }

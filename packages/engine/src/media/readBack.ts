@@ -1,7 +1,13 @@
 import { statSync } from 'node:fs';
 import type { FilePictures } from '@mellow/core';
 import type { MediaFacts } from '@mellow/model';
-import { AVERROR_EOF, AVMEDIA_TYPE_AUDIO, AVMEDIA_TYPE_VIDEO, type AVMediaType, type AVPixelFormat } from 'node-av/constants';
+import {
+  AVERROR_EOF,
+  AVMEDIA_TYPE_AUDIO,
+  AVMEDIA_TYPE_VIDEO,
+  type AVMediaType,
+  type AVPixelFormat,
+} from 'node-av/constants';
 import { avGetCodecName, avGetPixFmtName, FFmpegError, FormatContext, Packet, type Stream } from 'node-av/lib';
 import { pictureProfileName, colourName, rangeName } from './codedNames';
 
@@ -49,7 +55,10 @@ function readPackets(context: FormatContext, path: string): ReadBack {
       const stream = streams[packet.streamIndex];
       if (stream) {
         soundBytes.set(stream.index, (soundBytes.get(stream.index) ?? 0) + packet.size);
-        soundEndUs.set(stream.index, Math.max(soundEndUs.get(stream.index) ?? 0, toUs(stream, packet.pts + packet.duration)));
+        soundEndUs.set(
+          stream.index,
+          Math.max(soundEndUs.get(stream.index) ?? 0, toUs(stream, packet.pts + packet.duration)),
+        );
       }
     }
     packet.unref();
@@ -59,7 +68,10 @@ function readPackets(context: FormatContext, path: string): ReadBack {
   const rate = video.avgFrameRate.num > 0 ? video.avgFrameRate : video.rFrameRate;
   const told = video.rFrameRate.num > 0 && video.rFrameRate.den > 0 ? video.rFrameRate : rate;
   const periodUs = told.num > 0 ? (told.den * 1e6) / told.num : 0;
-  const span = timeUs.reduce((range, t) => ({ first: Math.min(range.first, t), last: Math.max(range.last, t) }), { first: Infinity, last: -Infinity });
+  const span = timeUs.reduce((range, t) => ({ first: Math.min(range.first, t), last: Math.max(range.last, t) }), {
+    first: Infinity,
+    last: -Infinity,
+  });
   const facts: MediaFacts = {
     bytes: statSync(path).size,
     formatName: context.iformat?.name ?? 'unknown',

@@ -13,7 +13,11 @@ const methods: Record<ScalingFilter, string> = {
 };
 
 /** A scaler from the game's size to the file's, limited Rec. 709 in, Rec. 709 in the recipe's range out. */
-export function createScaler(game: { widthPx: number; heightPx: number }, size: Recipe['size'], range: Recipe['encode']['range']): PictureFilter {
+export function createScaler(
+  game: { widthPx: number; heightPx: number },
+  size: Recipe['size'],
+  range: Recipe['encode']['range'],
+): PictureFilter {
   const fitted = fitInto(game, size, 'bars').picture;
   const outRange = range === 'full' ? 'pc' : 'tv';
   const flags = `flags=${methods[size.filter]}+accurate_rnd:in_range=tv:out_color_matrix=bt709:out_range=${outRange}`;

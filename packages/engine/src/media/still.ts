@@ -1,5 +1,12 @@
 import { writeFileSync } from 'node:fs';
-import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, FF_ENCODER_MJPEG } from 'node-av/constants';
+import {
+  AV_PIX_FMT_YUVJ420P,
+  AVCOL_RANGE_JPEG,
+  AVERROR_EAGAIN,
+  AVERROR_EOF,
+  AVMEDIA_TYPE_VIDEO,
+  FF_ENCODER_MJPEG,
+} from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, FormatContext, Frame, Packet, Rational, type Stream } from 'node-av/lib';
 import { openPictureFilter } from './pictureFilter';
 import { requireNative } from './requireNative';
@@ -12,7 +19,10 @@ export function writeStill(path: string, outPath: string, atUs: number): void {
   FFmpegError.throwIfError(input.openInputSync(path), 'opening the file');
   try {
     FFmpegError.throwIfError(input.findStreamInfoSync(null), 'reading the file');
-    const stream = requireNative(input.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_VIDEO), 'picture track');
+    const stream = requireNative(
+      input.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_VIDEO),
+      'picture track',
+    );
     const frame = decodeUntil(input, stream, atUs);
     writeFileSync(outPath, encodeJpeg(frame));
     frame.free();
@@ -36,7 +46,7 @@ function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame 
   const kept = new Frame();
   kept.alloc();
   let have = false;
-  for (let ended = false; !ended; ) {
+  for (let ended = false; !ended;) {
     const code = input.readFrameSync(packet);
     if (code === AVERROR_EOF) {
       decoder.sendPacketSync(null);
@@ -70,7 +80,12 @@ function encodeJpeg(picture: Frame): Uint8Array {
   const heightPx = Math.round((stillWidthPx * picture.height) / picture.width / 2) * 2;
   // A JPEG says nothing of its matrix; readers take Rec. 601, full range.
   const chain = `scale=${stillWidthPx}:${heightPx}:flags=area:in_color_matrix=bt709:out_color_matrix=bt601:out_range=pc,format=yuvj420p`;
-  const filter = openPictureFilter(picture.width, picture.height, picture.colorRange === AVCOL_RANGE_JPEG ? 'full' : 'limited', chain);
+  const filter = openPictureFilter(
+    picture.width,
+    picture.height,
+    picture.colorRange === AVCOL_RANGE_JPEG ? 'full' : 'limited',
+    chain,
+  );
   const small = new Frame();
   small.alloc();
   filter.run(picture, small);

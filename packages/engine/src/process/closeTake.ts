@@ -35,18 +35,35 @@ export function closeTake(input: CloseInput): ClosedTake {
     input.log('error', `The file cannot be read back: ${error instanceof Error ? error.message : String(error)}`);
   }
   const pictures = file?.pictures ?? { timeUs: [], bytes: [], key: [] };
-  const { columns, filePictures, fileOffsetUs, ...matched } = reconcile(input.stored.columns, input.rate, pictures, input.interrupted || !file);
-  const tailFrames = input.dueInAll === undefined ? matched.tailFrames : Math.max(matched.tailFrames, input.dueInAll - columns.length);
+  const { columns, filePictures, fileOffsetUs, ...matched } = reconcile(
+    input.stored.columns,
+    input.rate,
+    pictures,
+    input.interrupted || !file,
+  );
+  const tailFrames =
+    input.dueInAll === undefined ? matched.tailFrames : Math.max(matched.tailFrames, input.dueInAll - columns.length);
   const counts = input.interrupted
     ? { presented: null, passedOver: null, notReached: null }
-    : { presented: input.presented, passedOver: input.passedOver === null ? null : input.passedOver + acceptedThenLost(columns), notReached: input.notReached };
+    : {
+        presented: input.presented,
+        passedOver: input.passedOver === null ? null : input.passedOver + acceptedThenLost(columns),
+        notReached: input.notReached,
+      };
   if (file) {
-    for (const sentence of brokenIdentities(columns, { filePictures, ...counts }).slice(0, 20)) input.log('error', `Ledger and file disagree: ${sentence}.`);
+    for (const sentence of brokenIdentities(columns, { filePictures, ...counts }).slice(0, 20))
+      input.log('error', `Ledger and file disagree: ${sentence}.`);
   }
   writeClosedLedger(input.folder, columns);
   return {
     facts: file?.facts ?? null,
-    summary: summarise(columns, { rate: input.rate, seconds: input.stored.seconds, cores: input.cores, tailFrames, ...counts }),
+    summary: summarise(columns, {
+      rate: input.rate,
+      seconds: input.stored.seconds,
+      cores: input.cores,
+      tailFrames,
+      ...counts,
+    }),
     tailFrames,
     fileOffsetUs: file ? fileOffsetUs : null,
   };

@@ -10,14 +10,23 @@ import { rescueTake } from './rescue';
 import { measureWriteSpeed } from './writeSpeed';
 
 /** Runs one media job; results are plain data. A result file appears under its name only when it is whole. */
-export async function runJob(job: MediaJob, log: (level: 'info' | 'warn' | 'error', text: string) => void): Promise<unknown> {
+export async function runJob(
+  job: MediaJob,
+  log: (level: 'info' | 'warn' | 'error', text: string) => void,
+): Promise<unknown> {
   switch (job.kind) {
     case 'rescue':
       return rescueTake(job, log);
     case 'facts':
       return readBack(job.filePath).facts;
     case 'hear':
-      return whole(job.outPath, (path) => copyTracks(job.filePath, path, { format: extname(job.outPath) === '.mkv' ? 'matroska' : 'mp4', lanes: [job.lane], muxer: {} }));
+      return whole(job.outPath, (path) =>
+        copyTracks(job.filePath, path, {
+          format: extname(job.outPath) === '.mkv' ? 'matroska' : 'mp4',
+          lanes: [job.lane],
+          muxer: {},
+        }),
+      );
     case 'still':
       return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':

@@ -41,9 +41,21 @@ describe('ledgers on the drive', () => {
     const head = ledgerStreamHead();
     const bytes = joined(head, ...batches);
     const second = head.length + batches[0]!.length;
-    for (const length of [head.length, second - 1, second, second + 5, second + batches[1]!.length - 8, bytes.length - 1, bytes.length]) {
+    for (const length of [
+      head.length,
+      second - 1,
+      second,
+      second + 5,
+      second + batches[1]!.length - 8,
+      bytes.length - 1,
+      bytes.length,
+    ]) {
       const rows = readLedger(bytes.slice(0, length)).length;
-      const whole = batches.reduce((sum, _batch, i) => (head.length + batches.slice(0, i + 1).reduce((s, b) => s + b.length, 0) <= length ? sum + 60 : sum), 0);
+      const whole = batches.reduce(
+        (sum, _batch, i) =>
+          head.length + batches.slice(0, i + 1).reduce((s, b) => s + b.length, 0) <= length ? sum + 60 : sum,
+        0,
+      );
       expect(rows).toBe(whole);
     }
   });

@@ -1,4 +1,18 @@
-import { Float64, Int32, makeData, RecordBatch, RecordBatchReader, Schema, Field, Struct, Table, tableToIPC, Uint8, type Data, type DataType } from 'apache-arrow';
+import {
+  Float64,
+  Int32,
+  makeData,
+  RecordBatch,
+  RecordBatchReader,
+  Schema,
+  Field,
+  Struct,
+  Table,
+  tableToIPC,
+  Uint8,
+  type Data,
+  type DataType,
+} from 'apache-arrow';
 import { byteColumns, concatColumns, createColumns, intColumns, NEVER, type LedgerColumns } from '@mellow/core';
 
 /** Ledgers as Apache Arrow: while rolling a stream with a batch a second, when closed a file of one batch. */
@@ -47,7 +61,8 @@ export function ledgerBatch(columns: LedgerColumns): Uint8Array {
 }
 
 /** A closed ledger: an Arrow file of one batch. */
-export const ledgerFileBytes = (columns: LedgerColumns): Uint8Array => tableToIPC(new Table(schema, [batchOf(columns)]), 'file');
+export const ledgerFileBytes = (columns: LedgerColumns): Uint8Array =>
+  tableToIPC(new Table(schema, [batchOf(columns)]), 'file');
 
 /** Reads a stream or a file; a stream that was cut off gives its whole batches. */
 export function readLedger(bytes: Uint8Array): LedgerColumns {

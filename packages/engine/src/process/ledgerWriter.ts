@@ -1,4 +1,13 @@
-import { appendFileSync, closeSync, fdatasyncSync, openSync, readFileSync, renameSync, writeFileSync, writeSync } from 'node:fs';
+import {
+  appendFileSync,
+  closeSync,
+  fdatasyncSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { concatColumns, createColumns, dueUs, type LedgerColumns } from '@mellow/core';
 import { ledgerHeaderSchema, secondRowSchema, type FrameRate, type LedgerHeader, type SecondRow } from '@mellow/model';
@@ -45,7 +54,12 @@ export function openLedgerWriter(folder: string, header: LedgerHeader): LedgerWr
 }
 
 /** Rows copied out of the shared ring. */
-export function copyRows(copy: (from: number, to: number, target: LedgerColumns, due: (n: number) => number) => void, rate: FrameRate, from: number, to: number): LedgerColumns {
+export function copyRows(
+  copy: (from: number, to: number, target: LedgerColumns, due: (n: number) => number) => void,
+  rate: FrameRate,
+  from: number,
+  to: number,
+): LedgerColumns {
   const rows = createColumns(to - from);
   copy(from, to, rows, (n) => dueUs(rate, n));
   return rows;

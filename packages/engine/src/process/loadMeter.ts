@@ -42,11 +42,18 @@ const peakDbfs = (peak: number): number | null => (peak > 1e-5 ? 20 * Math.log10
  */
 export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: Control, threads: ThreadIds): LoadMeter {
   const parallelism = Math.max(1, Math.min(threads.encoder.length, order.machine.cores));
-  const meters = Object.fromEntries(Object.entries(memory.stationTimes).map(([name, log]) => [name, meterOf(log)])) as Record<keyof TakeMemory['stationTimes'], ReturnType<typeof meterOf>>;
+  const meters = Object.fromEntries(
+    Object.entries(memory.stationTimes).map(([name, log]) => [name, meterOf(log)]),
+  ) as Record<keyof TakeMemory['stationTimes'], ReturnType<typeof meterOf>>;
   const gameMeter = meterOf(memory.gameTimes);
   const peaks = new Float64Array(memory.lanePeaks);
   const one = (id: number | null) => usageOf(id === null ? [] : [id]);
-  const usage = { encoder: usageOf(threads.encoder), game: one(threads.game), size: one(threads.size), pack: one(threads.pack) };
+  const usage = {
+    encoder: usageOf(threads.encoder),
+    game: one(threads.game),
+    size: one(threads.size),
+    pack: one(threads.pack),
+  };
   let own = ownProcessS();
   let machine = machineBusyS();
   let pressure = pressureUs();
@@ -78,7 +85,8 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
               game: gameS / elapsedS,
               recorder: Math.max(0, ownS - gameS) / elapsedS,
               others: Math.max(0, machineNow - machine - ownS) / elapsedS,
-              pressureShare: pressure !== null && pressureNow !== null ? (pressureNow - pressure) / 1e6 / elapsedS : null,
+              pressureShare:
+                pressure !== null && pressureNow !== null ? (pressureNow - pressure) / 1e6 / elapsedS : null,
             }
           : null;
       [own, machine, pressure] = [ownNow, machineNow, pressureNow];
@@ -126,7 +134,11 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
 const total = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0);
 
 /** Processor time a frame; it is read once a second, so the busiest is that of the second. */
-function perFrame(used: ThreadTimes | null, frames: number, divisor: number): { meanMs: number | null; busiestMs: number | null } {
+function perFrame(
+  used: ThreadTimes | null,
+  frames: number,
+  divisor: number,
+): { meanMs: number | null; busiestMs: number | null } {
   const ms = used && frames > 0 ? (used.runS * 1000) / frames / divisor : null;
   return { meanMs: ms, busiestMs: ms };
 }

@@ -29,13 +29,15 @@ process.on('message', (raw) => {
   } else {
     const { takeId } = command.order;
     run = runTake(command.order, emit);
-    run.result.then(
-      (result) => emit({ type: 'done', result }),
-      (error: unknown) => emit({ type: 'refused', takeId, text: textOf(error) }),
-    ).finally(() => {
-      run = null;
-      if (!process.connected) process.exit(0);
-    });
+    run.result
+      .then(
+        (result) => emit({ type: 'done', result }),
+        (error: unknown) => emit({ type: 'refused', takeId, text: textOf(error) }),
+      )
+      .finally(() => {
+        run = null;
+        if (!process.connected) process.exit(0);
+      });
   }
 });
 

@@ -29,7 +29,12 @@ export function threadTimes(ids: readonly number[]): ThreadTimes | null {
 /** Seconds all processors were busy, or taken away by the host of a virtual machine, since the start; ticks are hundredths. */
 export function machineBusyS(): number | null {
   try {
-    const [user, nice, system, , , irq, softirq, stolen] = readFileSync('/proc/stat', 'utf8').split('\n')[0]!.trim().split(/\s+/).slice(1).map(Number);
+    const [user, nice, system, , , irq, softirq, stolen] = readFileSync('/proc/stat', 'utf8')
+      .split('\n')[0]!
+      .trim()
+      .split(/\s+/)
+      .slice(1)
+      .map(Number);
     return ((user ?? 0) + (nice ?? 0) + (system ?? 0) + (irq ?? 0) + (softirq ?? 0) + (stolen ?? 0)) / 100;
   } catch {
     return null;

@@ -18,15 +18,33 @@ export function rescueTake(order: RescueOrder, log: Log): RescueResult {
   const kept = join(ledgerFolder, `kept${extname(filePath)}`);
   const source = existsSync(filePath) ? filePath : existsSync(kept) ? kept : null;
   const { rate } = stored.header;
-  const dueInAll = stored.seconds.reduce((most, row) => Math.max(most, row.due), Math.max(order.dueHeard, stored.columns.length));
+  const dueInAll = stored.seconds.reduce(
+    (most, row) => Math.max(most, row.due),
+    Math.max(order.dueHeard, stored.columns.length),
+  );
   const close = (path: string) =>
     closeTake({
-      folder: ledgerFolder, filePath: path, rate, cores: stored.header.machine.cores, stored, interrupted: true, dueInAll,
-      presented: null, passedOver: null, notReached: null, log,
+      folder: ledgerFolder,
+      filePath: path,
+      rate,
+      cores: stored.header.machine.cores,
+      stored,
+      interrupted: true,
+      dueInAll,
+      presented: null,
+      passedOver: null,
+      notReached: null,
+      log,
     });
   if (!source) {
     const closed = close(filePath);
-    return { ...closed, filePath: '', facts: null, lostUs: framesUs(dueInAll, rate), text: 'The file is not where it was written: its folder is gone. Bring the drive back, the take will be looked for again.' };
+    return {
+      ...closed,
+      filePath: '',
+      facts: null,
+      lostUs: framesUs(dueInAll, rate),
+      text: 'The file is not where it was written: its folder is gone. Bring the drive back, the take will be looked for again.',
+    };
   }
   const path = rewrap(source, fallbackFolder, log);
   const closed = close(path);
@@ -46,7 +64,10 @@ function rewrap(source: string, fallbackFolder: string, log: Log): string {
   if (statSync(source).size === 0) return source;
   const format = extname(source) === '.mkv' ? 'matroska' : 'mp4';
   const near = `${source}.rescue${extname(source)}`;
-  const muxer: Record<string, string> = format === 'matroska' ? { cluster_time_limit: '1000' } : { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' };
+  const muxer: Record<string, string> =
+    format === 'matroska'
+      ? { cluster_time_limit: '1000' }
+      : { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' };
   const options: CopyOptions = { format, lanes: null, muxer };
   try {
     copyTracks(source, near, options);
@@ -55,7 +76,10 @@ function rewrap(source: string, fallbackFolder: string, log: Log): string {
     return source;
   } catch (error) {
     rmSync(near, { force: true });
-    log('warn', `A closed copy could not be made beside the file: ${error instanceof Error ? error.message : String(error)}`);
+    log(
+      'warn',
+      `A closed copy could not be made beside the file: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
   try {
     const far = join(fallbackFolder, basename(source));
@@ -67,4 +91,3 @@ function rewrap(source: string, fallbackFolder: string, log: Log): string {
     return source;
   }
 }
-

@@ -2,8 +2,18 @@ import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ascending, concatColumns, dueUs, gameRunOf, passesThrough, percentileOfSorted } from '@mellow/core';
 import {
-  causes, fates, stationNames, type Cause, type EngineEvent, type Fate, type GameRun, type SecondRow, type TakeEnd, type TakeOrder,
-  type TakeResult, type TakeState,
+  causes,
+  fates,
+  stationNames,
+  type Cause,
+  type EngineEvent,
+  type Fate,
+  type GameRun,
+  type SecondRow,
+  type TakeEnd,
+  type TakeOrder,
+  type TakeResult,
+  type TakeState,
 } from '@mellow/model';
 import { slotsPerSecond, warmUpUs } from '@mellow/practice';
 import { openControl, type StopReason } from '../shared/control';
@@ -27,13 +37,20 @@ const tickMs = 200;
 const closingPatienceMs = 60_000;
 const baselineWarmUpUs = 1_500_000;
 const endOf: Record<StopReason, TakeEnd> = {
-  none: 'length', length: 'length', stopped: 'stopped', 'server-gone': 'server-gone', 'drive-full': 'drive-full',
-  'drive-gone': 'drive-gone', 'drive-error': 'drive-error', error: 'error',
+  none: 'length',
+  length: 'length',
+  stopped: 'stopped',
+  'server-gone': 'server-gone',
+  'drive-full': 'drive-full',
+  'drive-gone': 'drive-gone',
+  'drive-error': 'drive-error',
+  error: 'error',
 };
 const endTexts: Partial<Record<TakeEnd, string>> = {
   'server-gone': 'The application ended while the take was rolling; the recorder closed the take by itself.',
   'drive-full': 'The drive is full, so the take was ended.',
-  'drive-gone': 'The folder of the drive disappeared while the take was rolling. All that was recorded lies in the data folder now.',
+  'drive-gone':
+    'The folder of the drive disappeared while the take was rolling. All that was recorded lies in the data folder now.',
   'drive-error': 'The drive refused to take more bytes.',
 };
 
@@ -56,8 +73,16 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
   async function run(): Promise<TakeResult> {
     mkdirSync(order.ledgerFolder, { recursive: true });
     const writer = openLedgerWriter(order.ledgerFolder, {
-      takeId: order.takeId, recipe: order.recipe, game: order.game, machine: order.machine, origin: order.machine.origin, clock: order.clock, rate,
-      startedAt: new Date().toISOString(), file: order.filePath, enginePid: process.pid,
+      takeId: order.takeId,
+      recipe: order.recipe,
+      game: order.game,
+      machine: order.machine,
+      origin: order.machine.origin,
+      clock: order.clock,
+      rate,
+      startedAt: new Date().toISOString(),
+      file: order.filePath,
+      enginePid: process.pid,
     });
     const scales = !passesThrough(order.game, order.recipe);
     const names: ThreadName[] = ['drive', 'pack', 'encode', 'picker'];
@@ -136,20 +161,42 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
       emitLive(lastSecond);
       const reason = control.reason();
       const end: TakeEnd = failure ? 'error' : endOf[reason];
-      const nothing = control.get('dueIssued') === 0 ? 'It was stopped before the first frame was due, so nothing was recorded.' : null;
+      const nothing =
+        control.get('dueIssued') === 0
+          ? 'It was stopped before the first frame was due, so nothing was recorded.'
+          : null;
       const stored = writer.all();
       const closed = closeTake({
-        folder: order.ledgerFolder, filePath: path, rate, cores: order.machine.cores, stored,
+        folder: order.ledgerFolder,
+        filePath: path,
+        rate,
+        cores: order.machine.cores,
+        stored,
         interrupted: control.get('driveError') !== 0 || failure !== null,
-        presented: control.get('presented'), passedOver: control.get('passedOver'), notReached: control.get('notReached'), log,
+        presented: control.get('presented'),
+        passedOver: control.get('passedOver'),
+        notReached: control.get('notReached'),
+        log,
       });
       const lateness = ascending(openSampleLog(memory.lateness).since(0).values);
       const result: TakeResult = {
-        takeId: order.takeId, end, endText: failure ?? endTexts[end] ?? nothing, filePath: path,
-        closedWell: control.get('driveError') === 0 && failure === null, ...closed, baseline,
+        takeId: order.takeId,
+        end,
+        endText: failure ?? endTexts[end] ?? nothing,
+        filePath: path,
+        closedWell: control.get('driveError') === 0 && failure === null,
+        ...closed,
+        baseline,
         recorded: baseline ? recordedRun(recordedTimes, baseline.seconds) : null,
-        wallUs, memoryBytes,
-        latenessUs: lateness.length ? { median: percentileOfSorted(lateness, 0.5), p95: percentileOfSorted(lateness, 0.95), worst: lateness[lateness.length - 1] ?? 0 } : null,
+        wallUs,
+        memoryBytes,
+        latenessUs: lateness.length
+          ? {
+              median: percentileOfSorted(lateness, 0.5),
+              p95: percentileOfSorted(lateness, 0.95),
+              worst: lateness[lateness.length - 1] ?? 0,
+            }
+          : null,
       };
       const temporary = join(order.ledgerFolder, `${ledgerNames.result}.part`);
       writeFileSync(temporary, JSON.stringify(result));
@@ -175,7 +222,8 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
         failure ??= 'The recorder could not close the take in time.';
         control.set('failed', 1);
       }
-      if (stoppedMs > closingPatienceMs + 10_000) throw new Error('The recorder’s threads did not end; what is on the drive is rescued.');
+      if (stoppedMs > closingPatienceMs + 10_000)
+        throw new Error('The recorder’s threads did not end; what is on the drive is rescued.');
     }
   }
 
@@ -198,14 +246,17 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
     const endMs = beginMs + order.baselineS * 1000;
     let from = -1;
     while (performance.now() < endMs && control.get('stop') === 0) {
-      await new Promise((resolve) => setTimeout(resolve, Math.min(100, Math.max(1, (from < 0 ? beginMs : endMs) - performance.now()))));
+      await new Promise((resolve) =>
+        setTimeout(resolve, Math.min(100, Math.max(1, (from < 0 ? beginMs : endMs) - performance.now()))),
+      );
       if (from < 0 && performance.now() >= beginMs) from = times.count();
       baselineLeftS = Math.max(0, (endMs - performance.now()) / 1000);
       emitLive(null);
     }
     const run = gameRunOf(times.since(Math.max(0, from)).values);
     control.set('gameMode', gameModes.idle);
-    while (control.get('gameIdle') === 0 && control.get('failed') === 0) await new Promise((resolve) => setTimeout(resolve, 5));
+    while (control.get('gameIdle') === 0 && control.get('failed') === 0)
+      await new Promise((resolve) => setTimeout(resolve, 5));
     control.set('gameIdle', 0);
     return control.get('stop') ? null : run;
   }
@@ -232,18 +283,29 @@ export function runTake(order: TakeOrder, emit: (event: EngineEvent) => void): T
   }
 
   function emitLive(second: SecondRow | null): void {
-    const elapsedUs = order.clock === 'real' ? Math.max(0, dueZeroUs ? nowUs() - dueZeroUs : 0) : dueUs(rate, control.get('dueIssued'));
+    const elapsedUs =
+      order.clock === 'real' ? Math.max(0, dueZeroUs ? nowUs() - dueZeroUs : 0) : dueUs(rate, control.get('dueIssued'));
     emit({
       type: 'live',
       live: {
-        takeId: order.takeId, state, lengthS: dueUs(rate, order.dueFrames) / 1e6,
+        takeId: order.takeId,
+        state,
+        lengthS: dueUs(rate, order.dueFrames) / 1e6,
         elapsedUs: Math.min(elapsedUs, state === 'closing' ? control.figure('endUs') : dueUs(rate, order.dueFrames)),
-        baselineLeftS, due: control.get('dueIssued'), ...live.snapshot(),
-        bytesWritten: control.figure('drivenBytes'), durableBytes: control.figure('durableBytes'),
-        bytesPerSecond: second?.bytesWritten ?? 0, bytesQueued: control.figure('handedBytes') - control.figure('drivenBytes'),
-        gameFps: second?.game.meanMs ? 1000 / second.game.meanMs : null, gameSlowestMs: second?.game.slowestMs ?? null,
-        loads: Object.fromEntries(stationNames.map((name) => [name, second?.load[name] ?? { meanMs: null, busiestMs: null }])) as never,
-        lanePeakDbfs: second?.lanePeakDbfs ?? [], recorderCores: second?.processor?.recorder ?? null,
+        baselineLeftS,
+        due: control.get('dueIssued'),
+        ...live.snapshot(),
+        bytesWritten: control.figure('drivenBytes'),
+        durableBytes: control.figure('durableBytes'),
+        bytesPerSecond: second?.bytesWritten ?? 0,
+        bytesQueued: control.figure('handedBytes') - control.figure('drivenBytes'),
+        gameFps: second?.game.meanMs ? 1000 / second.game.meanMs : null,
+        gameSlowestMs: second?.game.slowestMs ?? null,
+        loads: Object.fromEntries(
+          stationNames.map((name) => [name, second?.load[name] ?? { meanMs: null, busiestMs: null }]),
+        ) as never,
+        lanePeakDbfs: second?.lanePeakDbfs ?? [],
+        recorderCores: second?.processor?.recorder ?? null,
       },
     });
   }
@@ -254,7 +316,13 @@ function liveCounter() {
   const fateCounts = Object.fromEntries(fates.map((name) => [name, 0])) as Record<Fate, number>;
   const causeCounts = Object.fromEntries(causes.map((name) => [name, 0])) as Record<Cause, number>;
   const bySecond: [number, number, number, number, number][] = [];
-  const column: Partial<Record<Fate, number>> = { new: 0, repeat: 1, 'capture-miss': 2, 'encode-miss': 3, 'write-miss': 4 };
+  const column: Partial<Record<Fate, number>> = {
+    new: 0,
+    repeat: 1,
+    'capture-miss': 2,
+    'encode-miss': 3,
+    'write-miss': 4,
+  };
   return {
     count(fateIndex: number, causeIndex: number, second: number) {
       const fate = fates[fateIndex] ?? 'pending';

@@ -19,8 +19,11 @@ export interface ThreadGroup {
 
 /** Starts the threads of a take from the bundled files beside this one. */
 export function startThreads(
-  names: readonly ThreadName[], given: ThreadOrder, waitFor: readonly ThreadName[],
-  onLog: (level: 'info' | 'warn' | 'error', text: string) => void, onFailed: (name: ThreadName, text: string) => void,
+  names: readonly ThreadName[],
+  given: ThreadOrder,
+  waitFor: readonly ThreadName[],
+  onLog: (level: 'info' | 'warn' | 'error', text: string) => void,
+  onFailed: (name: ThreadName, text: string) => void,
 ): ThreadGroup {
   const readies = new Map<ThreadName, ThreadReady>();
   const open = new Set(waitFor);
@@ -28,7 +31,9 @@ export function startThreads(
   let resolveReady: (value: Map<ThreadName, ThreadReady>) => void = () => {};
   let rejectReady: (reason: Error) => void = () => {};
   let resolveDone: (value: string) => void = () => {};
-  const ready = new Promise<Map<ThreadName, ThreadReady>>((resolve, reject) => ([resolveReady, rejectReady] = [resolve, reject]));
+  const ready = new Promise<Map<ThreadName, ThreadReady>>(
+    (resolve, reject) => ([resolveReady, rejectReady] = [resolve, reject]),
+  );
   const done = new Promise<string>((resolve) => (resolveDone = resolve));
   ready.catch(() => {});
   const failed = (name: ThreadName, text: string): void => {

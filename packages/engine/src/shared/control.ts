@@ -1,11 +1,40 @@
 /** Flags and counters that all threads of one take share; each has one writer unless it is a stop flag. */
 const intNames = [
-  'stop', 'stopReason', 'gameMode', 'gameIdle', 'pickerDone', 'sizeDone', 'encodeDone', 'packDone', 'driveDone', 'failed',
-  'dueIssued', 'latestSlot', 'presented', 'passedOver', 'notReached', 'driveError', 'repeatsPending', 'settledRows', 'ready', 'encoded', 'sized',
+  'stop',
+  'stopReason',
+  'gameMode',
+  'gameIdle',
+  'pickerDone',
+  'sizeDone',
+  'encodeDone',
+  'packDone',
+  'driveDone',
+  'failed',
+  'dueIssued',
+  'latestSlot',
+  'presented',
+  'passedOver',
+  'notReached',
+  'driveError',
+  'repeatsPending',
+  'settledRows',
+  'ready',
+  'encoded',
+  'sized',
 ] as const;
 const floatNames = [
-  'gameStartUs', 'dueZeroUs', 'gameStartSlot', 'handedBytes', 'drivenBytes', 'durableBytes', 'drivePosition', 'lastWriteUs',
-  'filedPackets', 'driveLatencyUs', 'endUs', 'fileBytes',
+  'gameStartUs',
+  'dueZeroUs',
+  'gameStartSlot',
+  'handedBytes',
+  'drivenBytes',
+  'durableBytes',
+  'drivePosition',
+  'lastWriteUs',
+  'filedPackets',
+  'driveLatencyUs',
+  'endUs',
+  'fileBytes',
 ] as const;
 export type ControlFlag = (typeof intNames)[number];
 export type ControlFigure = (typeof floatNames)[number];
@@ -21,7 +50,16 @@ export const createControlMemory = (): ControlMemory => ({
 });
 
 /** Why the recorder stops by itself; position = value of `stopReason`. */
-export const stopReasons = ['none', 'length', 'stopped', 'server-gone', 'drive-full', 'drive-gone', 'drive-error', 'error'] as const;
+export const stopReasons = [
+  'none',
+  'length',
+  'stopped',
+  'server-gone',
+  'drive-full',
+  'drive-gone',
+  'drive-error',
+  'error',
+] as const;
 export type StopReason = (typeof stopReasons)[number];
 
 export interface Control {

@@ -109,7 +109,10 @@ export function openRingReader(memory: RingMemory): RingReader {
       const length = numbers[at / 8] ?? 0;
       const field = (i: number) => numbers[at / 8 + 1 + i] ?? 0;
       current = (read + headBytes + padded(length)) | 0;
-      return { fields: [field(0), field(1), field(2), field(3), field(4)], payload: bytes.subarray(at + headBytes, at + headBytes + length) };
+      return {
+        fields: [field(0), field(1), field(2), field(3), field(4)],
+        payload: bytes.subarray(at + headBytes, at + headBytes + length),
+      };
     },
     done() {
       Atomics.add(counters, POPPED, 1);

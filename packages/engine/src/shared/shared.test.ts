@@ -7,32 +7,35 @@ import { createSlotPoolMemory, openSlotPool } from './slotPool';
 describe('the message ring', () => {
   it('gives back every message, in order and whole, through any mix of writing and reading', () => {
     fc.assert(
-      fc.property(fc.array(fc.oneof(fc.uint8Array({ maxLength: 900 }), fc.constant('read' as const)), { maxLength: 200 }), (steps) => {
-        const memory = createRingMemory(4096);
-        const writer = openRingWriter(memory);
-        const reader = openRingReader(memory);
-        const sent: Uint8Array[] = [];
-        let received = 0;
-        let serial = 0;
-        const read = () => {
-          const message = reader.next(0);
-          if (!message) return;
-          expect(message.fields[0]).toBe(received);
-          expect(Array.from(message.payload)).toEqual(Array.from(sent[received] ?? []));
-          received++;
-          reader.done();
-        };
-        for (const step of steps) {
-          if (step === 'read') read();
-          else if (writer.push([serial, 1, 2, 3, 4], step, 0)) {
-            sent.push(step);
-            serial++;
-          } else read();
-          expect(writer.count()).toBe(sent.length - received);
-        }
-        while (received < sent.length) read();
-        expect(reader.next(0)).toBeNull();
-      }),
+      fc.property(
+        fc.array(fc.oneof(fc.uint8Array({ maxLength: 900 }), fc.constant('read' as const)), { maxLength: 200 }),
+        (steps) => {
+          const memory = createRingMemory(4096);
+          const writer = openRingWriter(memory);
+          const reader = openRingReader(memory);
+          const sent: Uint8Array[] = [];
+          let received = 0;
+          let serial = 0;
+          const read = () => {
+            const message = reader.next(0);
+            if (!message) return;
+            expect(message.fields[0]).toBe(received);
+            expect(Array.from(message.payload)).toEqual(Array.from(sent[received] ?? []));
+            received++;
+            reader.done();
+          };
+          for (const step of steps) {
+            if (step === 'read') read();
+            else if (writer.push([serial, 1, 2, 3, 4], step, 0)) {
+              sent.push(step);
+              serial++;
+            } else read();
+            expect(writer.count()).toBe(sent.length - received);
+          }
+          while (received < sent.length) read();
+          expect(reader.next(0)).toBeNull();
+        },
+      ),
     );
   });
   it('refuses a message that can never fit', () => {
@@ -44,48 +47,53 @@ describe('the message ring', () => {
 describe('the pool of pictures', () => {
   it('never hands out a picture that somebody holds', () => {
     fc.assert(
-      fc.property(fc.array(fc.constantFrom('claim', 'publish', 'hold', 'add', 'release', 'discard'), { maxLength: 300 }), (steps) => {
-        const pool = openSlotPool(createSlotPoolMemory(4, 16, 16));
-        const state = new Map<number, number>();
-        const pick = (wanted: (value: number) => boolean) => [...state].find(([, value]) => wanted(value))?.[0];
-        for (const step of steps) {
-          if (step === 'claim') {
-            const slot = pool.claim();
-            expect(slot).toBe(slot < 0 ? -1 : slot);
-            if (slot >= 0) {
-              expect(state.get(slot) ?? 0).toBe(0);
-              state.set(slot, 1);
-            } else expect([...state.values()].filter((v) => v !== 0)).toHaveLength(4);
-          }
-          const writing = pick((v) => v === 1);
-          const ready = pick((v) => v === 2);
-          const held = pick((v) => v > 2);
-          if (step === 'publish' && writing !== undefined) {
-            pool.publish(writing, 5, 6, 7);
-            state.set(writing, 2);
-            expect([pool.frameNumber(writing), pool.presentSerial(writing), pool.presentUs(writing)]).toEqual([5, 6, 7]);
-          }
-          if (step === 'hold' && ready !== undefined) {
-            expect(pool.hold(ready)).toBe(true);
-            state.set(ready, 3);
-          }
-          if (step === 'add' && held !== undefined) {
-            pool.addHolder(held);
-            state.set(held, (state.get(held) ?? 0) + 1);
-          }
-          if (step === 'release' && held !== undefined) {
-            pool.release(held);
-            state.set(held, (state.get(held) ?? 0) === 3 ? 0 : (state.get(held) ?? 0) - 1);
-          }
-          if (step === 'discard') {
-            if (held !== undefined) expect(pool.discard(held)).toBe(false);
-            if (ready !== undefined) {
-              expect(pool.discard(ready)).toBe(true);
-              state.set(ready, 0);
+      fc.property(
+        fc.array(fc.constantFrom('claim', 'publish', 'hold', 'add', 'release', 'discard'), { maxLength: 300 }),
+        (steps) => {
+          const pool = openSlotPool(createSlotPoolMemory(4, 16, 16));
+          const state = new Map<number, number>();
+          const pick = (wanted: (value: number) => boolean) => [...state].find(([, value]) => wanted(value))?.[0];
+          for (const step of steps) {
+            if (step === 'claim') {
+              const slot = pool.claim();
+              expect(slot).toBe(slot < 0 ? -1 : slot);
+              if (slot >= 0) {
+                expect(state.get(slot) ?? 0).toBe(0);
+                state.set(slot, 1);
+              } else expect([...state.values()].filter((v) => v !== 0)).toHaveLength(4);
+            }
+            const writing = pick((v) => v === 1);
+            const ready = pick((v) => v === 2);
+            const held = pick((v) => v > 2);
+            if (step === 'publish' && writing !== undefined) {
+              pool.publish(writing, 5, 6, 7);
+              state.set(writing, 2);
+              expect([pool.frameNumber(writing), pool.presentSerial(writing), pool.presentUs(writing)]).toEqual([
+                5, 6, 7,
+              ]);
+            }
+            if (step === 'hold' && ready !== undefined) {
+              expect(pool.hold(ready)).toBe(true);
+              state.set(ready, 3);
+            }
+            if (step === 'add' && held !== undefined) {
+              pool.addHolder(held);
+              state.set(held, (state.get(held) ?? 0) + 1);
+            }
+            if (step === 'release' && held !== undefined) {
+              pool.release(held);
+              state.set(held, (state.get(held) ?? 0) === 3 ? 0 : (state.get(held) ?? 0) - 1);
+            }
+            if (step === 'discard') {
+              if (held !== undefined) expect(pool.discard(held)).toBe(false);
+              if (ready !== undefined) {
+                expect(pool.discard(ready)).toBe(true);
+                state.set(ready, 0);
+              }
             }
           }
-        }
-      }),
+        },
+      ),
     );
   });
 });

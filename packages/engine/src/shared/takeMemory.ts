@@ -32,7 +32,11 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   return {
     control: createControlMemory(),
     ledger: createLedgerRingMemory(),
-    sourcePool: createSlotPoolMemory((plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames, game.widthPx, game.heightPx),
+    sourcePool: createSlotPoolMemory(
+      (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames,
+      game.widthPx,
+      game.heightPx,
+    ),
     sizedPool: plain ? null : createSlotPoolMemory(waiting, file.widthPx, file.heightPx),
     sizeQueue: createRingMemory(8192),
     encodeQueue: createRingMemory(8192),
@@ -41,7 +45,10 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     presents: createSampleLogMemory(),
     gameTimes: createSampleLogMemory(),
     stationTimes: {
-      capture: createSampleLogMemory(), pack: createSampleLogMemory(), soundSource: createSampleLogMemory(), drive: createSampleLogMemory(),
+      capture: createSampleLogMemory(),
+      pack: createSampleLogMemory(),
+      soundSource: createSampleLogMemory(),
+      drive: createSampleLogMemory(),
     },
     lanePeaks: new SharedArrayBuffer(8 * 8),
     lateness: createSampleLogMemory(),

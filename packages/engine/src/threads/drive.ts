@@ -1,4 +1,14 @@
-import { closeSync, fdatasyncSync, fstatSync, mkdirSync, openSync, readSync, statfsSync, statSync, writeSync } from 'node:fs';
+import {
+  closeSync,
+  fdatasyncSync,
+  fstatSync,
+  mkdirSync,
+  openSync,
+  readSync,
+  statfsSync,
+  statSync,
+  writeSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { openControl } from '../shared/control';
 import { openRingReader } from '../shared/messageRing';
@@ -24,7 +34,7 @@ runThread(({ order, memory }) => {
   let gone = false;
   control.setFigure('lastWriteUs', nowUs());
   tell({ type: 'ready', threadId: ownThreadId() });
-  for (let ended = false; !ended; ) {
+  for (let ended = false; !ended;) {
     const message = queue.next(100_000);
     if (message) {
       const [kind, position] = message.fields;
@@ -34,7 +44,8 @@ runThread(({ order, memory }) => {
     } else {
       if (control.get('failed') && control.get('packDone')) ended = true;
       // Nothing waits: an idle drive is not a slow one.
-      if (queue.count() === 0) control.setFigure('lastWriteUs', Math.max(control.figure('lastWriteUs'), nowUs() - 100_000));
+      if (queue.count() === 0)
+        control.setFigure('lastWriteUs', Math.max(control.figure('lastWriteUs'), nowUs() - 100_000));
     }
     if (nowUs() - lastSyncUs >= syncEveryUs) {
       sync();
@@ -92,7 +103,8 @@ runThread(({ order, memory }) => {
       const here = statSync(order.filePath);
       if (here.ino !== fstatSync(file).ino) gone = true;
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT' || (error as NodeJS.ErrnoException).code === 'ENOTDIR') gone = true;
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT' || (error as NodeJS.ErrnoException).code === 'ENOTDIR')
+        gone = true;
     }
     if (gone) {
       control.requestStop('drive-gone');
@@ -104,7 +116,11 @@ runThread(({ order, memory }) => {
 
   function latch(error: unknown): void {
     const errno = Math.abs((error as NodeJS.ErrnoException).errno ?? 5);
-    tell({ type: 'log', level: 'error', text: `The drive refused bytes: ${error instanceof Error ? error.message : String(error)}` });
+    tell({
+      type: 'log',
+      level: 'error',
+      text: `The drive refused bytes: ${error instanceof Error ? error.message : String(error)}`,
+    });
     control.set('driveError', errno);
     control.requestStop(errno === ENOSPC ? 'drive-full' : errno === ENOENT ? 'drive-gone' : 'drive-error');
   }
@@ -115,7 +131,7 @@ runThread(({ order, memory }) => {
     const copy = openSync(target, 'w');
     const piece = Buffer.alloc(1 << 20);
     try {
-      for (let at = 0; at < highest; ) {
+      for (let at = 0; at < highest;) {
         const count = readSync(file, piece, 0, piece.length, at);
         if (count <= 0) break;
         writeSync(copy, piece, 0, count, at);

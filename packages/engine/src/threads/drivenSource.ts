@@ -24,7 +24,9 @@ export function drivenSource(game: PracticeGame, rate: FrameRate, script: readon
     if (isStalled(game, slotTimeUs(game, slot))) return true;
     return script.some(
       (event) =>
-        (event.kind === 'game-presents-nothing' && time >= dueUs(rate, event.fromDue) && time < dueUs(rate, event.toDue)) ||
+        (event.kind === 'game-presents-nothing' &&
+          time >= dueUs(rate, event.fromDue) &&
+          time < dueUs(rate, event.toDue)) ||
         (event.kind === 'game-starts-at' && time < dueUs(rate, event.fromDue)),
     );
   };
@@ -53,4 +55,3 @@ export function drivenSource(game: PracticeGame, rate: FrameRate, script: readon
     },
   };
 }
-

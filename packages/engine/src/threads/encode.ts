@@ -35,10 +35,15 @@ runThread(({ order, memory }) => {
   const header = encoder.extraData;
   // Pack needs the parameters before the first packet.
   packets.push([packetKinds.end + 1, 0, 0, 0, 0], header ? new Uint8Array(header) : null, 5e6);
-  const frames = Array.from({ length: 3 }, () => createNativeFrame(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe)));
+  const frames = Array.from({ length: 3 }, () =>
+    createNativeFrame(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe)),
+  );
   const pixels = nativePixels(recipe.encode);
   // The game's pictures are 4:2:0; other kinds of pixel are made here, on the way into the encoder.
-  const converter = pixels.name === 'yuv420p' || pixels.name === 'yuvj420p' ? null : openPictureFilter(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe), `format=${pixels.name}`);
+  const converter =
+    pixels.name === 'yuv420p' || pixels.name === 'yuvj420p'
+      ? null
+      : openPictureFilter(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe), `format=${pixels.name}`);
   const converted = new Frame();
   converted.alloc();
   const packet = new Packet();
@@ -78,7 +83,11 @@ runThread(({ order, memory }) => {
     }
     lastFailed = fails || code < 0;
     if (lastFailed) {
-      tell({ type: 'log', level: 'error', text: `Frame ${n} could not be encoded${code < 0 ? `: error ${code}` : ' (scripted)'}.` });
+      tell({
+        type: 'log',
+        level: 'error',
+        text: `Frame ${n} could not be encoded${code < 0 ? `: error ${code}` : ' (scripted)'}.`,
+      });
       ledger.lose(n, 'encode-miss', 'encode-error', ['encodeIn', 'encodeOut', 'written']);
       return;
     }
@@ -106,7 +115,14 @@ runThread(({ order, memory }) => {
       const n = Number(packet.pts);
       stamp(n, 'encodeOut');
       control.add('encoded', 1);
-      while (!packets.push([packetKinds.packet, n, Number(packet.dts), packet.isKeyframe ? 1 : 0, 0], packet.data, 1e6, packets.count() >= packetsBeforeWaking)) {
+      while (
+        !packets.push(
+          [packetKinds.packet, n, Number(packet.dts), packet.isKeyframe ? 1 : 0, 0],
+          packet.data,
+          1e6,
+          packets.count() >= packetsBeforeWaking,
+        )
+      ) {
         if (control.get('failed')) return;
       }
       packet.unref();

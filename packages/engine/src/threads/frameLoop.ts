@@ -3,7 +3,11 @@ import type { RingReader } from '../shared/messageRing';
 import { queueKinds } from './queueKinds';
 
 /** Takes frames from a queue until its end, or until the take has failed elsewhere. @returns whether the end came */
-export function forEachFrame(queue: RingReader, control: Control, handle: (n: number, slot: number, isRepeat: boolean) => void): boolean {
+export function forEachFrame(
+  queue: RingReader,
+  control: Control,
+  handle: (n: number, slot: number, isRepeat: boolean) => void,
+): boolean {
   for (;;) {
     const message = queue.next(200_000);
     if (!message) {

@@ -1,5 +1,11 @@
 import {
-  createPicture, extraLoadUs, isStalled, paperCometsScene, slotsPerSecond, slotTimeUs, type Picture420,
+  createPicture,
+  extraLoadUs,
+  isStalled,
+  paperCometsScene,
+  slotsPerSecond,
+  slotTimeUs,
+  type Picture420,
 } from '@mellow/practice';
 import { openControl } from '../shared/control';
 import { gameModes } from '../shared/gameModes';

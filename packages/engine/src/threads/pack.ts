@@ -41,7 +41,7 @@ runThread(({ order, memory }) => {
   let packetsSeen = 0;
   tell({ type: 'ready', threadId: ownThreadId() });
 
-  for (let ended = false; !ended; ) {
+  for (let ended = false; !ended;) {
     const message = packets.next(20_000);
     if (!message) {
       if (control.get('failed')) ended = true;
@@ -55,7 +55,10 @@ runThread(({ order, memory }) => {
     const [kind, n, decodeIndex, key] = message.fields;
     if (kind === packetKinds.packet) takePicture(n, decodeIndex, key === 1, message.payload);
     else if (kind === packetKinds.end) ended = true;
-    else writer = openFileWriter(recipe, message.payload.length ? message.payload.slice() : null, lanes, { write: handOn });
+    else
+      writer = openFileWriter(recipe, message.payload.length ? message.payload.slice() : null, lanes, {
+        write: handOn,
+      });
     packets.done();
     markWritten();
   }
@@ -98,7 +101,12 @@ runThread(({ order, memory }) => {
     while (waiting.length) {
       const entry = waiting[0];
       if (!entry || entry.end < 0 || entry.end > reached) return;
-      if (order.clock === 'real') ledger.set(entry.n, 'written', control.figure('lastWriteUs') - control.figure('dueZeroUs') - dueUs(recipe.rate, entry.n));
+      if (order.clock === 'real')
+        ledger.set(
+          entry.n,
+          'written',
+          control.figure('lastWriteUs') - control.figure('dueZeroUs') - dueUs(recipe.rate, entry.n),
+        );
       ledger.setState(entry.n, rowStates.written);
       waiting.shift();
     }
@@ -123,7 +131,8 @@ runThread(({ order, memory }) => {
     sourceTimes.add((startedAt - renderedFrom) / 1000);
     lanes.forEach(({ lane, encoder }, i) => {
       const mix = new Float32Array(count * soundChannels);
-      for (const source of lane.sources) rendered.get(source)?.forEach((value, at) => (mix[at] = (mix[at] ?? 0) + value));
+      for (const source of lane.sources)
+        rendered.get(source)?.forEach((value, at) => (mix[at] = (mix[at] ?? 0) + value));
       let peak = 0;
       for (const value of mix) peak = Math.max(peak, Math.abs(value));
       peaks[i] = Math.max(peaks[i] ?? 0, peak);
@@ -164,7 +173,9 @@ runThread(({ order, memory }) => {
       produceSound(endUs);
       const rest = Math.round((endUs * sampleRateHz) / 1e6) - samplesDone;
       if (lanes.length && rest > 0) soundPiece(rest);
-      lanes.forEach(({ encoder }, i) => encoder.flush((sound) => check(writer && !broken ? writer.writeSound(i, sound) : 0)));
+      lanes.forEach(({ encoder }, i) =>
+        encoder.flush((sound) => check(writer && !broken ? writer.writeSound(i, sound) : 0)),
+      );
       if (!broken) check(writer.close());
     }
     for (const entry of waiting) if (entry.end < 0 && !broken) entry.end = writer?.position() ?? 0;
@@ -175,7 +186,8 @@ runThread(({ order, memory }) => {
     writer?.free();
     packet.free();
     for (const { encoder } of lanes) encoder.free();
-    if (broken && control.get('driveError') === ENOSPC) tell({ type: 'log', level: 'warn', text: 'The drive was full before the file could be closed.' });
+    if (broken && control.get('driveError') === ENOSPC)
+      tell({ type: 'log', level: 'warn', text: 'The drive was full before the file could be closed.' });
     tell({ type: 'done' });
   }
 });

@@ -1,5 +1,13 @@
 import { setPriority } from 'node:os';
-import { decideFate, dueUs, encodeQueueFrames, passesThrough, periodUs, repeatCause, sizeQueueFrames } from '@mellow/core';
+import {
+  decideFate,
+  dueUs,
+  encodeQueueFrames,
+  passesThrough,
+  periodUs,
+  repeatCause,
+  sizeQueueFrames,
+} from '@mellow/core';
 import { openControl } from '../shared/control';
 import { ledgerRingRows, openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingWriter } from '../shared/messageRing';
@@ -59,7 +67,12 @@ runThread(({ order, memory }) => {
         bytesWaiting: control.figure('handedBytes') - control.figure('drivenBytes'),
         waitingLimitBytes: order.waitingLimitBytes,
         sinceLastWriteUs: wokeAt - control.figure('lastWriteUs'),
-        room: encodeQueue.count() >= encodeQueueFrames ? 'encode-queue-full' : !plain && sizeQueue.count() >= sizeQueueFrames ? 'size-busy' : 'yes',
+        room:
+          encodeQueue.count() >= encodeQueueFrames
+            ? 'encode-queue-full'
+            : !plain && sizeQueue.count() >= sizeQueueFrames
+              ? 'size-busy'
+              : 'yes',
         grab: 'ok',
         newestFrame: latest < 0 ? null : pool.frameNumber(latest),
         lastFiledFrame: lastFiled?.frame ?? null,
@@ -146,7 +159,14 @@ runThread(({ order, memory }) => {
   }
   function giveCause(repeat: { n: number; presentUs: number }, nextPresentUs: number | null, endUs: number): void {
     const dueAt = (order.clock === 'real' ? control.figure('dueZeroUs') : 0) + dueUs(rate, repeat.n);
-    const cause = repeatCause({ dueUs: dueAt, periodUs: period, previousPresentUs: repeat.presentUs, nextPresentUs, endUs, reportsOnlyChanges: false });
+    const cause = repeatCause({
+      dueUs: dueAt,
+      periodUs: period,
+      previousPresentUs: repeat.presentUs,
+      nextPresentUs,
+      endUs,
+      reportsOnlyChanges: false,
+    });
     if (ledger.state(repeat.n) !== rowStates.lost) ledger.setFate(repeat.n, 'repeat', cause);
   }
 
@@ -160,7 +180,12 @@ runThread(({ order, memory }) => {
     let n = 0;
     for (; n < order.dueFrames && control.get('stop') === 0; n++) {
       // Real time never decides here: wait until everybody has room.
-      while (control.get('stop') === 0 && (encodeQueue.count() >= encodeQueueFrames || (!plain && sizeQueue.count() >= sizeQueueFrames) || n - control.get('settledRows') > ledgerRingRows - 64)) {
+      while (
+        control.get('stop') === 0 &&
+        (encodeQueue.count() >= encodeQueueFrames ||
+          (!plain && sizeQueue.count() >= sizeQueueFrames) ||
+          n - control.get('settledRows') > ledgerRingRows - 64)
+      ) {
         // Not woken by each frame that leaves: on few cores every waking takes time from the encoder.
         sleepUs(4000);
       }
@@ -169,7 +194,14 @@ runThread(({ order, memory }) => {
       const due = dueUs(rate, n);
       const planned = order.plan ? plannedAt(order.plan, n) : null;
       const newest = planned ? planned.slot : source.newestAt(n);
-      const decision = planned?.decision ?? decideFate({ ...path.observe(n), waitingLimitBytes: order.waitingLimitBytes, newestFrame: newest, lastFiledFrame: lastFiled?.frame ?? null });
+      const decision =
+        planned?.decision ??
+        decideFate({
+          ...path.observe(n),
+          waitingLimitBytes: order.waitingLimitBytes,
+          newestFrame: newest,
+          lastFiledFrame: lastFiled?.frame ?? null,
+        });
       if (decision.fate !== 'new' && decision.fate !== 'repeat') {
         ledger.lose(n, decision.fate, decision.cause, []);
       } else {
@@ -182,10 +214,21 @@ runThread(({ order, memory }) => {
         ledger.set(n, 'written', times.writtenUs - due);
         if (decision.fate === 'new' && newest !== null) {
           presentedAtLast = source.presentedThrough(newest);
-          acceptDriven(n, newest, source.presentUs(newest), due, () => turn((into) => source.draw(newest, pool.picture(into))));
+          acceptDriven(n, newest, source.presentUs(newest), due, () =>
+            turn((into) => source.draw(newest, pool.picture(into))),
+          );
         } else if (lastFiled) {
           const following = source.nextAfter(lastFiled.frame);
-          const cause = planned?.cause ?? repeatCause({ dueUs: due, periodUs: period, previousPresentUs: lastFiled.presentUs, nextPresentUs: source.presentUs(following), endUs: dueUs(rate, order.dueFrames), reportsOnlyChanges: false });
+          const cause =
+            planned?.cause ??
+            repeatCause({
+              dueUs: due,
+              periodUs: period,
+              previousPresentUs: lastFiled.presentUs,
+              nextPresentUs: source.presentUs(following),
+              endUs: dueUs(rate, order.dueFrames),
+              reportsOnlyChanges: false,
+            });
           ledger.setFate(n, 'repeat', cause);
           ledger.set(n, 'source', lastFiled.presentUs - due);
           ledger.set(n, 'sourceFrame', lastFiled.frame);

@@ -11,6 +11,9 @@ export interface PlannedDue {
 export function plannedAt(plan: NonNullable<TakeOrder['plan']>, n: number): PlannedDue {
   const fate = fates[plan.fate[n] ?? 0] ?? 'pending';
   const cause = causes[plan.cause[n] ?? 0] ?? 'unknown';
-  const decision: FateDecision = fate === 'new' || fate === 'repeat' ? { fate } : { fate: fate === 'encode-miss' || fate === 'write-miss' ? fate : 'capture-miss', cause };
+  const decision: FateDecision =
+    fate === 'new' || fate === 'repeat'
+      ? { fate }
+      : { fate: fate === 'encode-miss' || fate === 'write-miss' ? fate : 'capture-miss', cause };
   return { decision, cause, slot: plan.slot[n] ?? null };
 }

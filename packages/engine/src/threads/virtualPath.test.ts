@@ -7,7 +7,12 @@ import { scriptedAt } from './script';
 import { virtualPath } from './virtualPath';
 
 const rate = { num: 60, den: 1 };
-const takes = (kind: 'encode-takes' | 'size-takes', serviceUs: number, fromDue = 0, toDue = 1000): ScriptEvent => ({ kind, fromDue, toDue, serviceUs });
+const takes = (kind: 'encode-takes' | 'size-takes', serviceUs: number, fromDue = 0, toDue = 1000): ScriptEvent => ({
+  kind,
+  fromDue,
+  toDue,
+  serviceUs,
+});
 
 describe('stations on the virtual clock', () => {
   it('serve one frame at a time: done(n) = max(done(n-1), arrived(n)) + service (Lindley’s recursion)', () => {
@@ -28,17 +33,37 @@ describe('stations on the virtual clock', () => {
   });
   it('keep their order along the path for any mix of delays', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 15_000 }), fc.integer({ min: 0, max: 40_000 }), fc.integer({ min: 0, max: 40_000 })), { minLength: 3, maxLength: 40 }), (delays) => {
-        const script = delays.flatMap(([wake, size, encode], n): ScriptEvent[] => [
-          { kind: 'picker-wakes-late', fromDue: n, toDue: n + 1, delayUs: wake }, takes('size-takes', size, n, n + 1), takes('encode-takes', encode, n, n + 1),
-        ]);
-        const path = virtualPath(rate, true, script);
-        delays.forEach((_, n) => {
-          const t = path.accept(n);
-          const along = [dueUs(rate, n), t.pickedUs, t.capturedUs, t.sizedUs, t.encodeInUs, t.encodeOutUs, t.writtenUs];
-          expect(along).toEqual([...along].sort((a, b) => a - b));
-        });
-      }),
+      fc.property(
+        fc.array(
+          fc.tuple(
+            fc.integer({ min: 0, max: 15_000 }),
+            fc.integer({ min: 0, max: 40_000 }),
+            fc.integer({ min: 0, max: 40_000 }),
+          ),
+          { minLength: 3, maxLength: 40 },
+        ),
+        (delays) => {
+          const script = delays.flatMap(([wake, size, encode], n): ScriptEvent[] => [
+            { kind: 'picker-wakes-late', fromDue: n, toDue: n + 1, delayUs: wake },
+            takes('size-takes', size, n, n + 1),
+            takes('encode-takes', encode, n, n + 1),
+          ]);
+          const path = virtualPath(rate, true, script);
+          delays.forEach((_, n) => {
+            const t = path.accept(n);
+            const along = [
+              dueUs(rate, n),
+              t.pickedUs,
+              t.capturedUs,
+              t.sizedUs,
+              t.encodeInUs,
+              t.encodeOutUs,
+              t.writtenUs,
+            ];
+            expect(along).toEqual([...along].sort((a, b) => a - b));
+          });
+        },
+      ),
     );
   });
   it('have room until the encoder’s queue holds eight, and again when it has drained', () => {
@@ -59,7 +84,12 @@ describe('stations on the virtual clock', () => {
 
 describe('scripted events', () => {
   const script: ScriptEvent[] = [{ kind: 'grab-fails', fromDue: 3, toDue: 5 }];
-  it.each([[2, false], [3, true], [4, true], [5, false]])('at due %d: %s', (n, holds) => {
+  it.each([
+    [2, false],
+    [3, true],
+    [4, true],
+    [5, false],
+  ])('at due %d: %s', (n, holds) => {
     expect(scriptedAt(script, 'grab-fails', n) !== null).toBe(holds);
     expect(scriptedAt(script, 'size-fails', n)).toBeNull();
   });

@@ -45,7 +45,11 @@ export function virtualPath(rate: FrameRate, scales: boolean, script: readonly S
         bytesWaiting: drive?.bytesWaiting ?? 0,
         sinceLastWriteUs: drive?.lastWriteAgoUs ?? 0,
         room,
-        grab: scriptedAt(script, 'grab-fails', n) ? 'failed' : grabOf(n) >= dueUs(rate, n + 1) - due ? 'unfinished' : 'ok',
+        grab: scriptedAt(script, 'grab-fails', n)
+          ? 'failed'
+          : grabOf(n) >= dueUs(rate, n + 1) - due
+            ? 'unfinished'
+            : 'ok',
       };
     },
     accept(n) {

@@ -37,12 +37,33 @@ export async function openTakeBench(): Promise<TakeBench> {
   const orderOf = (change: TakeChange = {}): TakeOrder => {
     const game: PracticeGame = { ...plainPracticeGame, widthPx: 640, heightPx: 360, strip: true, ...change.game };
     const start = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd');
-    const recipe: Recipe = { ...start, lanes: start.lanes.slice(0, 1), ...change.recipe, size: { ...start.size, ...change.size }, encode: { ...start.encode, ...change.encode } };
+    const recipe: Recipe = {
+      ...start,
+      lanes: start.lanes.slice(0, 1),
+      ...change.recipe,
+      size: { ...start.size, ...change.size },
+      encode: { ...start.encode, ...change.encode },
+    };
     const name = `take-${++count}`;
     return {
-      takeId: name, recipe, game, machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' }, clock: 'driven', dueFrames: 90, baselineS: 0,
-      filePath: join(folder, `${name}.${change.suffix ?? 'mkv'}`), ledgerFolder: join(folder, `${name}.ledger`), driveFolder: folder, quotaBytes: null,
-      waitingLimitBytes: 64e6, reserveBytes: 0, encoderThreads: 0, script: [], plan: null, predrawnFrames: 0, ...change.order,
+      takeId: name,
+      recipe,
+      game,
+      machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' },
+      clock: 'driven',
+      dueFrames: 90,
+      baselineS: 0,
+      filePath: join(folder, `${name}.${change.suffix ?? 'mkv'}`),
+      ledgerFolder: join(folder, `${name}.ledger`),
+      driveFolder: folder,
+      quotaBytes: null,
+      waitingLimitBytes: 64e6,
+      reserveBytes: 0,
+      encoderThreads: 0,
+      script: [],
+      plan: null,
+      predrawnFrames: 0,
+      ...change.order,
     };
   };
   return {

@@ -33,7 +33,16 @@ describe('the questions of a brief', () => {
     const { rerender } = render(<ShownQuestion brief={brief} onChange={() => {}} game={size} file={size} lines fps />);
     expect(screen.queryByRole('radiogroup', { name: 'Mains' })).toBeNull();
     const changes: Partial<Brief>[] = [];
-    rerender(<ShownQuestion brief={{ ...brief, destination: 'broadcaster' }} onChange={(part) => changes.push(part)} game={size} file={size} lines fps />);
+    rerender(
+      <ShownQuestion
+        brief={{ ...brief, destination: 'broadcaster' }}
+        onChange={(part) => changes.push(part)}
+        game={size}
+        file={size}
+        lines
+        fps
+      />,
+    );
     await userEvent.click(screen.getByRole('radio', { name: '50 Hz' }));
     expect(changes).toEqual([{ mainsHz: 50 }]);
     expect(screen.getByRole('img', { name: 'Played at 1920 by 1080, filed at 1920 by 1080' })).toBeInTheDocument();
@@ -41,7 +50,9 @@ describe('the questions of a brief', () => {
   it('show the trade of two qualities for the session as computed figures', () => {
     const { context } = testPath();
     render(<SessionQuestion brief={brief} onChange={() => {}} setup={testSetup} context={context} />);
-    const [first, second] = [...(screen.getByText(/At 18 a take of 1:30 h is/).textContent ?? '').matchAll(/is ([\d.]+) GB/g)].map((m) => Number(m[1]));
+    const [first, second] = [
+      ...(screen.getByText(/At 18 a take of 1:30 h is/).textContent ?? '').matchAll(/is ([\d.]+) GB/g),
+    ].map((m) => Number(m[1]));
     expect(first).toBeGreaterThan(second!);
     // About 6 steps double the size (common practice): 2 steps are a factor near 2^(1/3), sound included less.
     expect(first! / second!).toBeGreaterThan(1.1);
@@ -50,7 +61,12 @@ describe('the questions of a brief', () => {
   it('take answers of the editor and the finer questions', async () => {
     const changes: Partial<Brief>[] = [];
     const onChange = (part: Partial<Brief>) => void changes.push(part);
-    render(<><EditorQuestion brief={brief} onChange={onChange} /><FinerQuestions brief={brief} onChange={onChange} shown={['camera', 'uploadMbps']} /></>);
+    render(
+      <>
+        <EditorQuestion brief={brief} onChange={onChange} />
+        <FinerQuestions brief={brief} onChange={onChange} shown={['camera', 'uploadMbps']} />
+      </>,
+    );
     await userEvent.click(screen.getByRole('radio', { name: 'plain MP4 only' }));
     await userEvent.click(screen.getByRole('radio', { name: 'beside the game' }));
     const line = screen.getByRole('textbox', { name: 'Speed of the line' });

@@ -14,7 +14,8 @@ export async function cardPicture(card: RecipeCard): Promise<Blob> {
   canvas.width = width;
   canvas.height = 190 + rows * rowHeight + margin;
   const context = canvas.getContext('2d');
-  if (!context) throw new Error('This browser gives no drawing surface, so no picture was made. Markdown and JSON still work.');
+  if (!context)
+    throw new Error('This browser gives no drawing surface, so no picture was made. Markdown and JSON still work.');
   context.fillStyle = oat.page;
   context.fillRect(0, 0, width, canvas.height);
   const write = (text: string, x: number, y: number, font: string, colour: string, most: number): void => {
@@ -26,7 +27,14 @@ export async function cardPicture(card: RecipeCard): Promise<Blob> {
   };
   const words = (px: number, weight = 400): string => `${weight} ${px}px ${wordFont}`;
   write(card.name, margin, 84, words(40, 500), oat.ink, 760);
-  write(`${purposeWords[card.brief.purpose].name} of ${card.game.title}, played at ${formatSize(card.game.widthPx, card.game.heightPx)}`, margin, 118, words(18), oat.soft, 760);
+  write(
+    `${purposeWords[card.brief.purpose].name} of ${card.game.title}, played at ${formatSize(card.game.widthPx, card.game.heightPx)}`,
+    margin,
+    118,
+    words(18),
+    oat.soft,
+    760,
+  );
   write(cardMachineWords(card.machine), 840, 84, words(18, 600), oat.ink, width - margin - 840);
   write(card.madeAt.slice(0, 10), 840, 112, `400 16px ${figureFont}`, oat.soft, 300);
   context.fillStyle = oat.line;
@@ -41,5 +49,7 @@ export async function cardPicture(card: RecipeCard): Promise<Blob> {
     write(figure.name, 840, y, words(16), oat.soft, width - margin - 840);
     write(figure.value, 840, y + 24, words(16, 600), oat.ink, width - margin - 840);
   });
-  return new Promise((resolve, reject) => canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be made.'))), 'image/png'));
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be made.'))), 'image/png'),
+  );
 }

@@ -1,12 +1,28 @@
 import { useState } from 'react';
-import { encoderFacts, fitInto, formatBytes, formatFps, formatMegabytesPerSecond, formatSize, readinessOf, shapeName } from '@mellow/core';
+import {
+  encoderFacts,
+  fitInto,
+  formatBytes,
+  formatFps,
+  formatMegabytesPerSecond,
+  formatSize,
+  readinessOf,
+  shapeName,
+} from '@mellow/core';
 import type { DriveState, MachineSheet } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { WordEditor, WordMenu } from '../../parts/WordMenu';
-import { problemOf, useChangeMachineMutation, useDrivesQuery, useMachinesQuery, useMeasureDriveMutation, useProveEncodersMutation } from '../../store/api';
+import {
+  problemOf,
+  useChangeMachineMutation,
+  useDrivesQuery,
+  useMachinesQuery,
+  useMeasureDriveMutation,
+  useProveEncodersMutation,
+} from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { QueryGate } from '../shell/QueryGate';
 import { EncoderPlot } from './EncoderPlot';
@@ -22,13 +38,25 @@ export function MachinePlace() {
       {() => {
         const all = machines.data ?? [];
         const machine = all.find((m) => m.id === id) ?? all[0];
-        return machine ? <MachineView key={machine.id} machine={machine} machines={all} drives={drives.data ?? []} onChoose={setId} /> : null;
+        return machine ? (
+          <MachineView key={machine.id} machine={machine} machines={all} drives={drives.data ?? []} onChoose={setId} />
+        ) : null;
       }}
     </QueryGate>
   );
 }
 
-function MachineView({ machine, machines, drives, onChoose }: { machine: MachineSheet; machines: MachineSheet[]; drives: DriveState[]; onChoose: (id: string) => void }) {
+function MachineView({
+  machine,
+  machines,
+  drives,
+  onChoose,
+}: {
+  machine: MachineSheet;
+  machines: MachineSheet[];
+  drives: DriveState[];
+  onChoose: (id: string) => void;
+}) {
   const [prove, proving] = useProveEncodersMutation();
   const idle = useAppSelector((state) => (state.live.state?.recorder ?? 'idle') === 'idle');
   const simulated = machine.origin === 'simulated';
@@ -36,16 +64,48 @@ function MachineView({ machine, machines, drives, onChoose }: { machine: Machine
   return (
     <div className="page">
       <div className="steps-line">
-        <b><WordMenu label="Machine" word={machine.id === 'this' ? 'This PC' : machine.name} value={machine.id} choices={machines.map((m) => ({ value: m.id, label: m.id === 'this' ? `This PC, ${m.name}` : `${m.name}, simulated` }))} onChange={onChoose} /></b>
+        <b>
+          <WordMenu
+            label="Machine"
+            word={machine.id === 'this' ? 'This PC' : machine.name}
+            value={machine.id}
+            choices={machines.map((m) => ({
+              value: m.id,
+              label: m.id === 'this' ? `This PC, ${m.name}` : `${m.name}, simulated`,
+            }))}
+            onChange={onChoose}
+          />
+        </b>
         {simulated && <span className="demo-tag">simulated</span>}
-        <span className="soft clip">{simulated ? 'a stand-in for another PC: every figure here is assumed, none was measured' : machine.provenAt ? `encoders tried ${new Date(machine.provenAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}` : 'what the system tells; the encoders were not tried yet'}</span>
+        <span className="soft clip">
+          {simulated
+            ? 'a stand-in for another PC: every figure here is assumed, none was measured'
+            : machine.provenAt
+              ? `encoders tried ${new Date(machine.provenAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}`
+              : 'what the system tells; the encoders were not tried yet'}
+        </span>
         <div className="steps-line-tools">
-          {!simulated && <Button main={!measured} disabled={!idle} busy={proving.isLoading} onClick={() => void prove()}>{proving.isLoading ? 'Each encoder makes its test' : measured ? 'Try the encoders again' : 'Try the encoders, half a minute'}</Button>}
-          <Button main={simulated || measured} href={`/api/machines/${machine.id}/sheet`} download><Icon name="download" />Save the machine sheet</Button>
+          {!simulated && (
+            <Button main={!measured} disabled={!idle} busy={proving.isLoading} onClick={() => void prove()}>
+              {proving.isLoading
+                ? 'Each encoder makes its test'
+                : measured
+                  ? 'Try the encoders again'
+                  : 'Try the encoders, half a minute'}
+            </Button>
+          )}
+          <Button main={simulated || measured} href={`/api/machines/${machine.id}/sheet`} download>
+            <Icon name="download" />
+            Save the machine sheet
+          </Button>
         </div>
       </div>
       <h1 style={{ margin: '8px 0 16px' }}>{readinessOf(machine).sentence}</h1>
-      {proving.isError && <Message tone="loss" title={problemOf(proving.error).title}>{problemOf(proving.error).detail}</Message>}
+      {proving.isError && (
+        <Message tone="loss" title={problemOf(proving.error).title}>
+          {problemOf(proving.error).detail}
+        </Message>
+      )}
       <div className="machine">
         <div>
           <Encoders machine={machine} proving={proving.isLoading} />
@@ -55,8 +115,14 @@ function MachineView({ machine, machines, drives, onChoose }: { machine: Machine
           <WorkingParts machine={machine} />
           <Displays machine={machine} />
           <section>
-            <p className="machine-title"><h2>Machine sheet</h2><span className="soft push">nothing is sent</span></p>
-            <p className="soft">Everything on this page and the recipes in use, as a text to read on another PC or to show when asking for help. Names of folders are left out.</p>
+            <p className="machine-title">
+              <h2>Machine sheet</h2>
+              <span className="soft push">nothing is sent</span>
+            </p>
+            <p className="soft">
+              Everything on this page and the recipes in use, as a text to read on another PC or to show when asking for
+              help. Names of folders are left out.
+            </p>
           </section>
         </div>
       </div>
@@ -68,11 +134,27 @@ function Encoders({ machine, proving }: { machine: MachineSheet; proving: boolea
   const { recommended } = readinessOf(machine);
   return (
     <section>
-      <p className="machine-title"><h2>{machine.origin === 'simulated' ? 'Encoders, assumed' : 'Encoders, proven by test'}</h2><span className="soft push">{machine.encoders.length ? 'at 1920×1080, alone; a hollow mark was not tried itself' : ''}</span></p>
-      {machine.encoders.length ? <EncoderPlot machine={machine} recommended={recommended?.encoder ?? null} /> : (
-        <p className="soft machine-empty">{proving ? 'Every encoder encodes the same pictures in a process of its own; one that hangs takes only its own test with it.' : 'None was tried yet. A driver’s word is not enough: each encoder has to make a short file that can be decoded.'}</p>
+      <p className="machine-title">
+        <h2>{machine.origin === 'simulated' ? 'Encoders, assumed' : 'Encoders, proven by test'}</h2>
+        <span className="soft push">
+          {machine.encoders.length ? 'at 1920×1080, alone; a hollow mark was not tried itself' : ''}
+        </span>
+      </p>
+      {machine.encoders.length ? (
+        <EncoderPlot machine={machine} recommended={recommended?.encoder ?? null} />
+      ) : (
+        <p className="soft machine-empty">
+          {proving
+            ? 'Every encoder encodes the same pictures in a process of its own; one that hangs takes only its own test with it.'
+            : 'None was tried yet. A driver’s word is not enough: each encoder has to make a short file that can be decoded.'}
+        </p>
       )}
-      {machine.encoders.length > 0 && <p className="soft small">A game beside it takes its share: software encoders take their cores from the game. {recommended ? `To begin with: ${encoderFacts[recommended.encoder].meaning}` : ''}</p>}
+      {machine.encoders.length > 0 && (
+        <p className="soft small">
+          A game beside it takes its share: software encoders take their cores from the game.{' '}
+          {recommended ? `To begin with: ${encoderFacts[recommended.encoder].meaning}` : ''}
+        </p>
+      )}
     </section>
   );
 }
@@ -84,17 +166,47 @@ function MachineDrives({ machine, drives }: { machine: MachineSheet; drives: Dri
   const fastest = Math.max(...rows.map((d) => d.writeBytesPerSecond ?? 0), 1);
   return (
     <section className="sheet machine-drives">
-      <p className="machine-title"><h2>Drives</h2><span className="soft push">{simulated ? 'assumed' : 'written to for 3 s, each write made durable'}</span></p>
+      <p className="machine-title">
+        <h2>Drives</h2>
+        <span className="soft push">{simulated ? 'assumed' : 'written to for 3 s, each write made durable'}</span>
+      </p>
       <table>
-        <thead><tr><th>drive</th><th>kind</th><th className="right">free</th><th>writes</th><th className="right" /></tr></thead>
+        <thead>
+          <tr>
+            <th>drive</th>
+            <th>kind</th>
+            <th className="right">free</th>
+            <th>writes</th>
+            <th className="right" />
+          </tr>
+        </thead>
         <tbody>
           {rows.map((drive) => (
             <tr key={drive.id}>
-              <td><b>{drive.name}</b>{drive.problem && <span className="over small"> {drive.problem}</span>}</td>
+              <td>
+                <b>{drive.name}</b>
+                {drive.problem && <span className="over small"> {drive.problem}</span>}
+              </td>
               <td className="soft">{drive.kind}</td>
               <td className="right n">{drive.freeBytes === null ? '?' : formatBytes(drive.freeBytes)}</td>
-              <td><span className="machine-speed" aria-hidden="true"><i style={{ width: `${((drive.writeBytesPerSecond ?? 0) / fastest) * 100}%` }} /></span></td>
-              <td className="right n">{drive.writeBytesPerSecond !== null ? formatMegabytesPerSecond(drive.writeBytesPerSecond) : '?'} {!simulated && <Button quiet label={`Measure ${drive.name}`} busy={measuring.isLoading && measuring.originalArgs === drive.id} onClick={() => void measure(drive.id)}>Measure</Button>}</td>
+              <td>
+                <span className="machine-speed" aria-hidden="true">
+                  <i style={{ width: `${((drive.writeBytesPerSecond ?? 0) / fastest) * 100}%` }} />
+                </span>
+              </td>
+              <td className="right n">
+                {drive.writeBytesPerSecond !== null ? formatMegabytesPerSecond(drive.writeBytesPerSecond) : '?'}{' '}
+                {!simulated && (
+                  <Button
+                    quiet
+                    label={`Measure ${drive.name}`}
+                    busy={measuring.isLoading && measuring.originalArgs === drive.id}
+                    onClick={() => void measure(drive.id)}
+                  >
+                    Measure
+                  </Button>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -109,15 +221,83 @@ function WorkingParts({ machine }: { machine: MachineSheet }) {
   const { coreSpeed } = machine;
   return (
     <section>
-      <p className="machine-title"><h2>Working parts</h2></p>
+      <p className="machine-title">
+        <h2>Working parts</h2>
+      </p>
       <table className="machine-parts">
         <tbody>
-          <tr><td>Name</td><td><TypedField wide label="Name of the machine" text={machine.name} parse={(text) => (text.trim() && text.length <= 80 ? { value: text.trim() } : { problem: 'A name has 1 to 80 signs.' })} onChange={(name) => void change({ id: machine.id, patch: { name } })} /></td></tr>
-          <tr><td>Processor</td><td>{simulated ? <WordEditor label="Cores" word={`${machine.cores} cores`}>{() => <NumberField label="Cores of the simulated machine" value={machine.cores} min={1} max={256} onChange={(cores) => void change({ id: machine.id, patch: { cores } })} />}</WordEditor> : `${machine.cores} cores`}, {machine.processor}</td></tr>
-          <tr><td>A core’s speed</td><td>{simulated ? <WordEditor label="Speed of a core" word={`${coreSpeed.value.toFixed(2)} times`}>{() => <NumberField label="Speed of a core of the simulated machine" value={coreSpeed.value} min={0.05} max={20} step={0.01} unit="times" onChange={(speed) => void change({ id: machine.id, patch: { coreSpeed: speed } })} />}</WordEditor> : `${coreSpeed.value.toFixed(2)} times`} <span className="soft">the PC typical values stem from; {coreSpeed.origin}: {coreSpeed.from}</span></td></tr>
-          <tr><td>Graphics</td><td>{machine.graphics?.name ?? <span className="soft">the system tells nothing of it</span>}</td></tr>
-          <tr><td>Memory</td><td>{formatBytes(machine.memoryBytes)}</td></tr>
-          <tr><td>System</td><td>{machine.system}</td></tr>
+          <tr>
+            <td>Name</td>
+            <td>
+              <TypedField
+                wide
+                label="Name of the machine"
+                text={machine.name}
+                parse={(text) =>
+                  text.trim() && text.length <= 80 ? { value: text.trim() } : { problem: 'A name has 1 to 80 signs.' }
+                }
+                onChange={(name) => void change({ id: machine.id, patch: { name } })}
+              />
+            </td>
+          </tr>
+          <tr>
+            <td>Processor</td>
+            <td>
+              {simulated ? (
+                <WordEditor label="Cores" word={`${machine.cores} cores`}>
+                  {() => (
+                    <NumberField
+                      label="Cores of the simulated machine"
+                      value={machine.cores}
+                      min={1}
+                      max={256}
+                      onChange={(cores) => void change({ id: machine.id, patch: { cores } })}
+                    />
+                  )}
+                </WordEditor>
+              ) : (
+                `${machine.cores} cores`
+              )}
+              , {machine.processor}
+            </td>
+          </tr>
+          <tr>
+            <td>A core’s speed</td>
+            <td>
+              {simulated ? (
+                <WordEditor label="Speed of a core" word={`${coreSpeed.value.toFixed(2)} times`}>
+                  {() => (
+                    <NumberField
+                      label="Speed of a core of the simulated machine"
+                      value={coreSpeed.value}
+                      min={0.05}
+                      max={20}
+                      step={0.01}
+                      unit="times"
+                      onChange={(speed) => void change({ id: machine.id, patch: { coreSpeed: speed } })}
+                    />
+                  )}
+                </WordEditor>
+              ) : (
+                `${coreSpeed.value.toFixed(2)} times`
+              )}{' '}
+              <span className="soft">
+                the PC typical values stem from; {coreSpeed.origin}: {coreSpeed.from}
+              </span>
+            </td>
+          </tr>
+          <tr>
+            <td>Graphics</td>
+            <td>{machine.graphics?.name ?? <span className="soft">the system tells nothing of it</span>}</td>
+          </tr>
+          <tr>
+            <td>Memory</td>
+            <td>{formatBytes(machine.memoryBytes)}</td>
+          </tr>
+          <tr>
+            <td>System</td>
+            <td>{machine.system}</td>
+          </tr>
         </tbody>
       </table>
     </section>
@@ -130,21 +310,60 @@ function Displays({ machine }: { machine: MachineSheet }) {
   const hd = { widthPx: 1920, heightPx: 1080 };
   return (
     <section>
-      <p className="machine-title"><h2>Displays and what 16:9 makes of them</h2></p>
-      {machine.displays.length === 0 && <p className="soft">The system tells of none. Type yours: shapes and bars follow from it.</p>}
+      <p className="machine-title">
+        <h2>Displays and what 16:9 makes of them</h2>
+      </p>
+      {machine.displays.length === 0 && (
+        <p className="soft">The system tells of none. Type yours: shapes and bars follow from it.</p>
+      )}
       <div className="displays">
         {machine.displays.map((display, i) => {
           const fitted = fitInto(display, hd, 'bars');
-          const bars = fitted.barsPx.top ? `bars of ${fitted.barsPx.top} px above and below in 1080 lines` : fitted.barsPx.side ? `bars of ${fitted.barsPx.side} px at each side in 1080 lines` : 'fills 1080 lines, nothing lost';
+          const bars = fitted.barsPx.top
+            ? `bars of ${fitted.barsPx.top} px above and below in 1080 lines`
+            : fitted.barsPx.side
+              ? `bars of ${fitted.barsPx.side} px at each side in 1080 lines`
+              : 'fills 1080 lines, nothing lost';
           return (
             <figure key={`${display.name}-${i}`}>
-              <div className={`display${fitted.barsPx.top || fitted.barsPx.side ? ' barred' : ''}`}><div style={{ width: `${(fitted.picture.widthPx / hd.widthPx) * 100}%`, height: `${(fitted.picture.heightPx / hd.heightPx) * 100}%` }}><b className="n">{formatSize(display.widthPx, display.heightPx)}</b><span className="small soft">{display.refreshHz ? `${formatFps(display.refreshHz).replace(' fps', '')} Hz, ` : ''}{shapeName(display)}</span></div></div>
-              <figcaption>{display.name}: {bars} <Button quiet label={`Remove ${display.name}`} onClick={() => set(machine.displays.filter((_, at) => at !== i))}><Icon name="cross" /></Button></figcaption>
+              <div className={`display${fitted.barsPx.top || fitted.barsPx.side ? ' barred' : ''}`}>
+                <div
+                  style={{
+                    width: `${(fitted.picture.widthPx / hd.widthPx) * 100}%`,
+                    height: `${(fitted.picture.heightPx / hd.heightPx) * 100}%`,
+                  }}
+                >
+                  <b className="n">{formatSize(display.widthPx, display.heightPx)}</b>
+                  <span className="small soft">
+                    {display.refreshHz ? `${formatFps(display.refreshHz).replace(' fps', '')} Hz, ` : ''}
+                    {shapeName(display)}
+                  </span>
+                </div>
+              </div>
+              <figcaption>
+                {display.name}: {bars}{' '}
+                <Button
+                  quiet
+                  label={`Remove ${display.name}`}
+                  onClick={() => set(machine.displays.filter((_, at) => at !== i))}
+                >
+                  <Icon name="cross" />
+                </Button>
+              </figcaption>
             </figure>
           );
         })}
       </div>
-      <WordEditor label="Add a display" word="Add a display">{(close) => <AddDisplay onAdd={(display) => { set([...machine.displays, display]); close(); }} />}</WordEditor>
+      <WordEditor label="Add a display" word="Add a display">
+        {(close) => (
+          <AddDisplay
+            onAdd={(display) => {
+              set([...machine.displays, display]);
+              close();
+            }}
+          />
+        )}
+      </WordEditor>
     </section>
   );
 }
@@ -153,13 +372,44 @@ function AddDisplay({ onAdd }: { onAdd: (display: MachineSheet['displays'][numbe
   const [display, setDisplay] = useState({ name: 'Display', widthPx: 1920, heightPx: 1080, refreshHz: 60 });
   return (
     <>
-      <TypedField wide label="Name of the display" text={display.name} parse={(text): { value: string } | { problem: string } => (text.trim() ? { value: text.trim() } : { problem: 'It needs a name.' })} onChange={(name) => setDisplay({ ...display, name })} />
+      <TypedField
+        wide
+        label="Name of the display"
+        text={display.name}
+        parse={(text): { value: string } | { problem: string } =>
+          text.trim() ? { value: text.trim() } : { problem: 'It needs a name.' }
+        }
+        onChange={(name) => setDisplay({ ...display, name })}
+      />
       <span className="row">
-        <NumberField label="Width of the display" value={display.widthPx} min={320} max={16_000} unit="wide" onChange={(widthPx) => setDisplay({ ...display, widthPx })} />
-        <NumberField label="Height of the display" value={display.heightPx} min={200} max={16_000} unit="high" onChange={(heightPx) => setDisplay({ ...display, heightPx })} />
-        <NumberField label="Refresh rate" value={display.refreshHz} min={1} max={1000} unit="Hz" onChange={(refreshHz) => setDisplay({ ...display, refreshHz })} />
+        <NumberField
+          label="Width of the display"
+          value={display.widthPx}
+          min={320}
+          max={16_000}
+          unit="wide"
+          onChange={(widthPx) => setDisplay({ ...display, widthPx })}
+        />
+        <NumberField
+          label="Height of the display"
+          value={display.heightPx}
+          min={200}
+          max={16_000}
+          unit="high"
+          onChange={(heightPx) => setDisplay({ ...display, heightPx })}
+        />
+        <NumberField
+          label="Refresh rate"
+          value={display.refreshHz}
+          min={1}
+          max={1000}
+          unit="Hz"
+          onChange={(refreshHz) => setDisplay({ ...display, refreshHz })}
+        />
       </span>
-      <Button main onClick={() => onAdd(display)}>Add it</Button>
+      <Button main onClick={() => onAdd(display)}>
+        Add it
+      </Button>
     </>
   );
 }

@@ -9,7 +9,9 @@ describe('the encoders of a machine', () => {
     expect(rows).toHaveLength(kestrel.encoders.length);
     const works = rows.map((row) => within(row).queryByLabelText('works') !== null);
     expect(works.indexOf(false)).toBe(works.filter(Boolean).length);
-    expect(within(rows.at(-1)!).getByText(kestrel.encoders.filter((e) => !e.works).at(-1)!.reason!)).toBeInTheDocument();
+    expect(
+      within(rows.at(-1)!).getByText(kestrel.encoders.filter((e) => !e.works).at(-1)!.reason!),
+    ).toBeInTheDocument();
     expect(screen.getByText(/graphics card, to begin with/)).toBeInTheDocument();
   });
   it('show the frames a second of the core, the lightest effort the fastest', () => {

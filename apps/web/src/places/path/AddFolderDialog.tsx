@@ -14,7 +14,11 @@ export function AddFolderDialog({ onClose, onAdded }: { onClose: () => void; onA
   const quota = quotaMb.trim() === '' ? null : Number(quotaMb);
   const fits = name.trim() !== '' && folder.trim() !== '' && (quota === null || quota >= 0.1);
   const submit = async () => {
-    const result = await add({ name: name.trim(), folder: folder.trim(), quotaBytes: quota === null ? null : Math.round(quota * 1e6) });
+    const result = await add({
+      name: name.trim(),
+      folder: folder.trim(),
+      quotaBytes: quota === null ? null : Math.round(quota * 1e6),
+    });
     if (result.data) {
       onAdded(result.data.id);
       onClose();
@@ -22,15 +26,40 @@ export function AddFolderDialog({ onClose, onAdded }: { onClose: () => void; onA
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="folder-title">
-      <form className="dialog" onSubmit={(event) => { event.preventDefault(); void submit(); }}>
+      <form
+        className="dialog"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
         <h2 id="folder-title">Add a folder for takes</h2>
         <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} size="small" autoFocus />
-        <TextField label="Folder, from the root of the drive on" value={folder} onChange={(e) => setFolder(e.target.value)} size="small" helperText="It is made if the folder above it is there." />
-        <TextField label="Quota in MB, for a stand-in drive" value={quotaMb} onChange={(e) => setQuotaMb(e.target.value)} size="small" inputMode="decimal" helperText="Leave it empty for a real drive. With a quota the folder plays a drive that gets full." />
-        {adding.isError && <Message tone="loss" title={problemOf(adding.error).title}>{problemOf(adding.error).detail}</Message>}
+        <TextField
+          label="Folder, from the root of the drive on"
+          value={folder}
+          onChange={(e) => setFolder(e.target.value)}
+          size="small"
+          helperText="It is made if the folder above it is there."
+        />
+        <TextField
+          label="Quota in MB, for a stand-in drive"
+          value={quotaMb}
+          onChange={(e) => setQuotaMb(e.target.value)}
+          size="small"
+          inputMode="decimal"
+          helperText="Leave it empty for a real drive. With a quota the folder plays a drive that gets full."
+        />
+        {adding.isError && (
+          <Message tone="loss" title={problemOf(adding.error).title}>
+            {problemOf(adding.error).detail}
+          </Message>
+        )}
         <div className="dialog-actions">
           <Button onClick={onClose}>Cancel</Button>
-          <Button main type="submit" disabled={!fits} busy={adding.isLoading}>Add the folder</Button>
+          <Button main type="submit" disabled={!fits} busy={adding.isLoading}>
+            Add the folder
+          </Button>
         </div>
       </form>
     </Dialog>

@@ -17,19 +17,48 @@ const ceilings = ['none', '30', '60', '120', '240'] as const;
 
 export function DriveSettings() {
   const { recipe, setup } = usePath();
-  const subfolder = useConsidering('subfolder', (value: Subfolder): Recipe => ({ ...recipe, file: { ...recipe.file, subfolder: value } }));
-  const ceiling = useConsidering('ceilingMinutes', (minutes: number | null): Recipe => ({ ...recipe, ceilingMinutes: minutes }));
+  const subfolder = useConsidering('subfolder', (value: Subfolder): Recipe => ({
+    ...recipe,
+    file: { ...recipe.file, subfolder: value },
+  }));
+  const ceiling = useConsidering('ceilingMinutes', (minutes: number | null): Recipe => ({
+    ...recipe,
+    ceilingMinutes: minutes,
+  }));
   const { start } = setup;
   return (
     <>
       <Folders />
       <SettingRow setting="subfolder" label="Subfolder">
-        <Rail label="Subfolder" hue="drive" value={recipe.file.subfolder} start={start.file.subfolder} choices={subfolders.map((s) => ({ value: s, label: subfolderWords[s] }))} onChange={subfolder.onChange} />
+        <Rail
+          label="Subfolder"
+          hue="drive"
+          value={recipe.file.subfolder}
+          start={start.file.subfolder}
+          choices={subfolders.map((s) => ({ value: s, label: subfolderWords[s] }))}
+          onChange={subfolder.onChange}
+        />
       </SettingRow>
       <NamePattern />
       <SettingRow setting="ceilingMinutes" label="Ends after">
-        <Rail label="Ends after" hue="drive" value={ceilings.find((c) => c === String(recipe.ceilingMinutes ?? 'none')) ?? null} start={ceilings.find((c) => c === String(start.ceilingMinutes ?? 'none'))} choices={ceilings.map((c) => ({ value: c, label: c === 'none' ? 'no ceiling' : sessionWords(Number(c)) }))} onChange={(c) => ceiling.onChange(c === 'none' ? null : Number(c))} />
-        {recipe.ceilingMinutes !== null && <NumberField label="Ends after, typed" value={recipe.ceilingMinutes} min={1} max={1440} unit="min" onChange={ceiling.onChange} />}
+        <Rail
+          label="Ends after"
+          hue="drive"
+          value={ceilings.find((c) => c === String(recipe.ceilingMinutes ?? 'none')) ?? null}
+          start={ceilings.find((c) => c === String(start.ceilingMinutes ?? 'none'))}
+          choices={ceilings.map((c) => ({ value: c, label: c === 'none' ? 'no ceiling' : sessionWords(Number(c)) }))}
+          onChange={(c) => ceiling.onChange(c === 'none' ? null : Number(c))}
+        />
+        {recipe.ceilingMinutes !== null && (
+          <NumberField
+            label="Ends after, typed"
+            value={recipe.ceilingMinutes}
+            min={1}
+            max={1440}
+            unit="min"
+            onChange={ceiling.onChange}
+          />
+        )}
       </SettingRow>
     </>
   );
@@ -44,12 +73,22 @@ function Folders() {
   const minutes = setup.brief.sessionMinutes;
   const simulated = machine?.origin === 'simulated';
   const choose = (driveId: string) => change({ ...recipe, driveId });
-  const fits = (drive: DriveFacts) => (drive.freeBytes === null ? null : sessionsThatFit(drive.freeBytes, forecast.bits.value / 8, minutes, recipe.rewrap));
+  const fits = (drive: DriveFacts) =>
+    drive.freeBytes === null ? null : sessionsThatFit(drive.freeBytes, forecast.bits.value / 8, minutes, recipe.rewrap);
   return (
     <>
       <table className="folder-table">
         <thead>
-          <tr><th style={{ width: 28 }} /><th>{simulated ? 'drive, simulated' : 'folder'}</th><th>kind</th><th className="right">free</th><th className="right">{simulated ? 'writes, assumed' : 'writes, measured'}</th><th className="right">fits of {sessionWords(minutes)}</th><th /><th /></tr>
+          <tr>
+            <th style={{ width: 28 }} />
+            <th>{simulated ? 'drive, simulated' : 'folder'}</th>
+            <th>kind</th>
+            <th className="right">free</th>
+            <th className="right">{simulated ? 'writes, assumed' : 'writes, measured'}</th>
+            <th className="right">fits of {sessionWords(minutes)}</th>
+            <th />
+            <th />
+          </tr>
         </thead>
         <tbody role="radiogroup" aria-label="Drive">
           {context.drives.map((drive) => {
@@ -57,25 +96,68 @@ function Folders() {
             const shared = sharedWithGame(drive, setup.game.facts.driveId, context.drives);
             return (
               <tr key={drive.id} className={on ? 'on' : ''}>
-                <td><button type="button" role="radio" aria-checked={on} aria-label={drive.name} className="dot" onClick={() => choose(drive.id)} /></td>
-                <td><span title={drive.folder ?? undefined}>{drive.name}</span>{drive.problem && <span className="over small"> {drive.problem}</span>}</td>
+                <td>
+                  <button
+                    type="button"
+                    role="radio"
+                    aria-checked={on}
+                    aria-label={drive.name}
+                    className="dot"
+                    onClick={() => choose(drive.id)}
+                  />
+                </td>
+                <td>
+                  <span title={drive.folder ?? undefined}>{drive.name}</span>
+                  {drive.problem && <span className="over small"> {drive.problem}</span>}
+                </td>
                 <td className="soft">{drive.kind}</td>
                 <td className="right n">{drive.freeBytes === null ? '?' : formatBytes(drive.freeBytes)}</td>
-                <td className="right n">{drive.writeBytesPerSecond !== null ? formatMegabytesPerSecond(drive.writeBytesPerSecond) : simulated ? '?' : <Button quiet busy={measuring.isLoading && measuring.originalArgs === drive.id} onClick={() => void measure(drive.id)}>Measure, 3 s</Button>}</td>
+                <td className="right n">
+                  {drive.writeBytesPerSecond !== null ? (
+                    formatMegabytesPerSecond(drive.writeBytesPerSecond)
+                  ) : simulated ? (
+                    '?'
+                  ) : (
+                    <Button
+                      quiet
+                      busy={measuring.isLoading && measuring.originalArgs === drive.id}
+                      onClick={() => void measure(drive.id)}
+                    >
+                      Measure, 3 s
+                    </Button>
+                  )}
+                </td>
                 <td className="right n">{fits(drive) ?? '?'}</td>
                 <td className="soft small">{shared === true ? 'the game reads here' : ''}</td>
-                <td className="right">{!on && !simulated && drive.id !== 'footage' && <Button quiet label={`Take ${drive.name} off the list`} onClick={() => void remove(drive.id)}><Icon name="cross" /></Button>}</td>
+                <td className="right">
+                  {!on && !simulated && drive.id !== 'footage' && (
+                    <Button quiet label={`Take ${drive.name} off the list`} onClick={() => void remove(drive.id)}>
+                      <Icon name="cross" />
+                    </Button>
+                  )}
+                </td>
               </tr>
             );
           })}
         </tbody>
       </table>
-      {!context.drives.some((d) => d.id === recipe.driveId) && <p className="over small">The drive of this recipe is not on the list. Choose another.</p>}
+      {!context.drives.some((d) => d.id === recipe.driveId) && (
+        <p className="over small">The drive of this recipe is not on the list. Choose another.</p>
+      )}
       <p className="folder-add">
-        {simulated ? <span className="soft small">These drives belong to {machine.name}, a simulated machine. What its trials really write lies on this PC.</span> : (
+        {simulated ? (
+          <span className="soft small">
+            These drives belong to {machine.name}, a simulated machine. What its trials really write lies on this PC.
+          </span>
+        ) : (
           <>
-            <Button quiet onClick={() => setAdding(true)}><Icon name="plus" />Add a folder</Button>
-            <span className="soft small">A fit counts what is free now{recipe.rewrap ? ', and the MP4 made afterwards' : ''}.</span>
+            <Button quiet onClick={() => setAdding(true)}>
+              <Icon name="plus" />
+              Add a folder
+            </Button>
+            <span className="soft small">
+              A fit counts what is free now{recipe.rewrap ? ', and the MP4 made afterwards' : ''}.
+            </span>
           </>
         )}
       </p>

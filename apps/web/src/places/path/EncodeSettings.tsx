@@ -1,4 +1,16 @@
-import { encoderFacts, encoderWords, effortWords, formatCount, framesPerSecond, pixelWords, placeWords, profileWords, rateControlWords, withEncoder, type EncoderPlace } from '@mellow/core';
+import {
+  encoderFacts,
+  encoderWords,
+  effortWords,
+  formatCount,
+  framesPerSecond,
+  pixelWords,
+  placeWords,
+  profileWords,
+  rateControlWords,
+  withEncoder,
+  type EncoderPlace,
+} from '@mellow/core';
 import { encoders, type EncoderName, type PixelKind, type Profile, type Recipe } from '@mellow/model';
 import { NumberField } from '../../parts/NumberField';
 import { NumberRail } from '../../parts/NumberRail';
@@ -9,7 +21,10 @@ import { QualityRuler } from './QualityRuler';
 import { SettingRow } from './SettingRow';
 import { useConsidering } from './useConsidering';
 
-const onOff = [{ value: 'on', label: 'on' }, { value: 'off', label: 'off' }] as const;
+const onOff = [
+  { value: 'on', label: 'on' },
+  { value: 'off', label: 'off' },
+] as const;
 const places: readonly EncoderPlace[] = ['card', 'software', 'processor-graphics'];
 const bitrateMarks = [500, 2000, 6000, 16_000, 50_000, 150_000] as const;
 
@@ -21,21 +36,41 @@ export function EncodeSettings() {
   const start = setup.start.encode;
   const set = (part: Partial<Recipe['encode']>): Recipe => ({ ...recipe, encode: { ...recipe.encode, ...part } });
   const effort = useConsidering('effort', (value: Recipe['encode']['effort']) => set({ effort: value }));
-  const rateControl = useConsidering('rateControl', (value: Recipe['encode']['rateControl']) => set({ rateControl: value }));
+  const rateControl = useConsidering('rateControl', (value: Recipe['encode']['rateControl']) =>
+    set({ rateControl: value }),
+  );
   const { encode } = recipe;
   return (
     <>
       <EncoderRails />
       <SettingRow setting="rateControl" label="Rate">
-        <Rail label="Rate control" hue="encode" value={encode.rateControl} start={facts.rateControls.includes(start.rateControl) ? start.rateControl : undefined} choices={facts.rateControls.map((r) => ({ value: r, label: rateControlWords[r] }))} {...rateControl} />
+        <Rail
+          label="Rate control"
+          hue="encode"
+          value={encode.rateControl}
+          start={facts.rateControls.includes(start.rateControl) ? start.rateControl : undefined}
+          choices={facts.rateControls.map((r) => ({ value: r, label: rateControlWords[r] }))}
+          {...rateControl}
+        />
       </SettingRow>
       {facts.quality && encode.rateControl === 'constant-quality' && <QualityRuler />}
-      {(encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate') && <BitrateRails set={set} />}
+      {(encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate') && (
+        <BitrateRails set={set} />
+      )}
       {encode.rateControl === 'share' && <ShareRail set={set} />}
       <SettingRow setting="effort" label="Effort">
-        {facts.efforts.length
-          ? <Rail label="Effort" hue="encode" value={encode.effort} start={start.effort} choices={facts.efforts.map((e) => ({ value: e, label: effortWords[e] }))} {...effort} />
-          : <span className="soft">{effort.quiet}</span>}
+        {facts.efforts.length ? (
+          <Rail
+            label="Effort"
+            hue="encode"
+            value={encode.effort}
+            start={start.effort}
+            choices={facts.efforts.map((e) => ({ value: e, label: effortWords[e] }))}
+            {...effort}
+          />
+        ) : (
+          <span className="soft">{effort.quiet}</span>
+        )}
       </SettingRow>
       {all && <FurtherSettings set={set} />}
     </>
@@ -49,12 +84,17 @@ function EncoderRails() {
   const facts = encoderFacts[encoder];
   const state = (name: EncoderName) => machine?.encoders.find((e) => e.encoder === name) ?? null;
   const unreachable = (name: EncoderName): string | undefined => {
-    if (encoderFacts[name].place === 'software') return state(name)?.works === false ? (state(name)?.reason ?? 'does not work here') : undefined;
+    if (encoderFacts[name].place === 'software')
+      return state(name)?.works === false ? (state(name)?.reason ?? 'does not work here') : undefined;
     const known = state(name);
     return known?.works ? undefined : (known?.reason ?? 'not proven yet: see Machine');
   };
   const of = (place: EncoderPlace) => encoders.filter((name) => encoderFacts[name].place === place);
-  const best = (place: EncoderPlace): EncoderName => of(place).find((name) => encoderFacts[name].standard === facts.standard && !unreachable(name)) ?? of(place).find((name) => !unreachable(name)) ?? of(place)[0] ?? encoder;
+  const best = (place: EncoderPlace): EncoderName =>
+    of(place).find((name) => encoderFacts[name].standard === facts.standard && !unreachable(name)) ??
+    of(place).find((name) => !unreachable(name)) ??
+    of(place)[0] ??
+    encoder;
   const place = useConsidering('encoder', (value: EncoderPlace) => withEncoder(recipe, best(value)));
   const standard = useConsidering('encoder', (value: EncoderName) => withEncoder(recipe, value));
   const startFacts = encoderFacts[setup.start.encode.encoder];
@@ -67,19 +107,37 @@ function EncoderRails() {
           hue="encode"
           value={facts.place}
           start={startFacts.place}
-          choices={places.map((p) => ({ value: p, label: p === 'software' ? `software${cores}` : placeWords[p].replace('on ', ''), ...(of(p).every((name) => unreachable(name) !== undefined) ? { unreachable: unreachable(of(p)[0] ?? encoder) ?? 'not here', hint: machine?.encoders.length ? 'not in this PC' : 'not proven yet' } : {}) }))}
+          choices={places.map((p) => ({
+            value: p,
+            label: p === 'software' ? `software${cores}` : placeWords[p].replace('on ', ''),
+            ...(of(p).every((name) => unreachable(name) !== undefined)
+              ? {
+                  unreachable: unreachable(of(p)[0] ?? encoder) ?? 'not here',
+                  hint: machine?.encoders.length ? 'not in this PC' : 'not proven yet',
+                }
+              : {}),
+          }))}
           {...place}
         />
       </SettingRow>
       <div className="setting">
-        <span className="setting-label" title={facts.meaning}>Standard</span>
+        <span className="setting-label" title={facts.meaning}>
+          Standard
+        </span>
         <div className="setting-line">
           <Rail
             label="Standard"
             hue="encode"
             value={encoder}
             start={setup.start.encode.encoder}
-            choices={of(facts.place).map((name) => { const no = unreachable(name); return { value: name, label: encoderFacts[name].standard, ...(no === undefined ? {} : { unreachable: `${encoderWords(name)}: ${no}` }) }; })}
+            choices={of(facts.place).map((name) => {
+              const no = unreachable(name);
+              return {
+                value: name,
+                label: encoderFacts[name].standard,
+                ...(no === undefined ? {} : { unreachable: `${encoderWords(name)}: ${no}` }),
+              };
+            })}
             onChange={standard.onChange}
             onConsider={standard.onConsider}
           />
@@ -99,15 +157,46 @@ function BitrateRails({ set }: SetProps) {
   const start = setup.start.encode;
   const bitrate = useConsidering('bitrate', (bitrateKbps: number) => set({ bitrateKbps }));
   const ceiling = useConsidering('ceiling', (ceilingKbps: number) => set({ ceilingKbps }));
-  const perPixel = (encode.bitrateKbps * 1000) / (recipe.size.widthPx * recipe.size.heightPx * framesPerSecond(recipe.rate));
+  const perPixel =
+    (encode.bitrateKbps * 1000) / (recipe.size.widthPx * recipe.size.heightPx * framesPerSecond(recipe.rate));
   return (
     <>
-      <SettingRow setting="bitrate" label="Bitrate" note={`${perPixel.toFixed(3)} bits a pixel and frame: ${forecast.picture.word}${forecast.picture.quality === null ? '' : `, about quality ${forecast.picture.quality.toFixed(0)} here`}.`}>
-        <NumberRail logarithmic label="Bitrate" hue="encode" value={encode.bitrateKbps} min={500} max={200_000} step={100} unit="kb/s" start={start.bitrateKbps} marks={bitrateMarks} format={formatCount} {...bitrate} />
+      <SettingRow
+        setting="bitrate"
+        label="Bitrate"
+        note={`${perPixel.toFixed(3)} bits a pixel and frame: ${forecast.picture.word}${forecast.picture.quality === null ? '' : `, about quality ${forecast.picture.quality.toFixed(0)} here`}.`}
+      >
+        <NumberRail
+          logarithmic
+          label="Bitrate"
+          hue="encode"
+          value={encode.bitrateKbps}
+          min={500}
+          max={200_000}
+          step={100}
+          unit="kb/s"
+          start={start.bitrateKbps}
+          marks={bitrateMarks}
+          format={formatCount}
+          {...bitrate}
+        />
       </SettingRow>
       {encode.rateControl === 'variable-bitrate' && (
         <SettingRow setting="ceiling" label="Ceiling">
-          <NumberRail logarithmic label="Ceiling" hue="encode" value={encode.ceilingKbps} min={500} max={300_000} step={100} unit="kb/s" start={start.ceilingKbps} marks={bitrateMarks} format={formatCount} {...ceiling} />
+          <NumberRail
+            logarithmic
+            label="Ceiling"
+            hue="encode"
+            value={encode.ceilingKbps}
+            min={500}
+            max={300_000}
+            step={100}
+            unit="kb/s"
+            start={start.ceilingKbps}
+            marks={bitrateMarks}
+            format={formatCount}
+            {...ceiling}
+          />
         </SettingRow>
       )}
     </>
@@ -119,7 +208,17 @@ function ShareRail({ set }: SetProps) {
   const share = useConsidering('share', (sharePercent: number) => set({ sharePercent }));
   return (
     <SettingRow setting="share" label="Share">
-      <NumberRail label="Share of quality" hue="encode" value={recipe.encode.sharePercent} min={40} max={100} unit="%" start={setup.start.encode.sharePercent} marks={[40, 60, 80, 95, 99]} {...share} />
+      <NumberRail
+        label="Share of quality"
+        hue="encode"
+        value={recipe.encode.sharePercent}
+        min={40}
+        max={100}
+        unit="%"
+        start={setup.start.encode.sharePercent}
+        marks={[40, 60, 80, 95, 99]}
+        {...share}
+      />
     </SettingRow>
   );
 }
@@ -142,32 +241,121 @@ function FurtherSettings({ set }: SetProps) {
   const range = useConsidering('range', (value: 'limited' | 'full') => set({ range: value }));
   return (
     <>
-      <SettingRow setting="keyDistance" label="Key pictures" note={key.quiet ?? `One every ${(encode.keyDistanceFrames / fps).toFixed(2)} s.`}>
-        <Rail label="Key pictures" hue="encode" value={keySteps.find((s) => Math.round(Number(s) * fps) === encode.keyDistanceFrames) ?? null} start={keySteps.find((s) => Math.round(Number(s) * framesPerSecond(setup.start.rate)) === start.keyDistanceFrames)}
-          choices={keySteps.map((s) => ({ value: s, label: `${s} s` }))} onChange={(s) => key.onChange(Math.max(1, Math.round(Number(s) * fps)))} onConsider={(s) => key.onConsider(s === null ? null : Math.max(1, Math.round(Number(s) * fps)))} />
-        <NumberField label="Key pictures every" value={encode.keyDistanceFrames} min={1} max={2000} unit="frames" onChange={key.onChange} />
+      <SettingRow
+        setting="keyDistance"
+        label="Key pictures"
+        note={key.quiet ?? `One every ${(encode.keyDistanceFrames / fps).toFixed(2)} s.`}
+      >
+        <Rail
+          label="Key pictures"
+          hue="encode"
+          value={keySteps.find((s) => Math.round(Number(s) * fps) === encode.keyDistanceFrames) ?? null}
+          start={keySteps.find(
+            (s) => Math.round(Number(s) * framesPerSecond(setup.start.rate)) === start.keyDistanceFrames,
+          )}
+          choices={keySteps.map((s) => ({ value: s, label: `${s} s` }))}
+          onChange={(s) => key.onChange(Math.max(1, Math.round(Number(s) * fps)))}
+          onConsider={(s) => key.onConsider(s === null ? null : Math.max(1, Math.round(Number(s) * fps)))}
+        />
+        <NumberField
+          label="Key pictures every"
+          value={encode.keyDistanceFrames}
+          min={1}
+          max={2000}
+          unit="frames"
+          onChange={key.onChange}
+        />
       </SettingRow>
       <SettingRow setting="groups" label="Groups">
-        <Rail label="Groups" hue="encode" value={encode.closedGroups ? 'closed' : 'open'} start={start.closedGroups ? 'closed' : 'open'} choices={[{ value: 'closed', label: 'closed' }, { value: 'open', label: 'open' }]} {...groups} />
+        <Rail
+          label="Groups"
+          hue="encode"
+          value={encode.closedGroups ? 'closed' : 'open'}
+          start={start.closedGroups ? 'closed' : 'open'}
+          choices={[
+            { value: 'closed', label: 'closed' },
+            { value: 'open', label: 'open' },
+          ]}
+          {...groups}
+        />
       </SettingRow>
       <SettingRow setting="bFrames" label="B-frames">
-        <Rail label="B-frames" hue="encode" value={bChoices.find((b) => b === String(encode.bFrames)) ?? null} start={bChoices.find((b) => b === String(start.bFrames))} choices={bChoices.filter((b) => Number(b) <= Math.max(facts.mostBFrames, encode.bFrames)).map((b) => ({ value: b, label: b }))} {...bFrames} />
+        <Rail
+          label="B-frames"
+          hue="encode"
+          value={bChoices.find((b) => b === String(encode.bFrames)) ?? null}
+          start={bChoices.find((b) => b === String(start.bFrames))}
+          choices={bChoices
+            .filter((b) => Number(b) <= Math.max(facts.mostBFrames, encode.bFrames))
+            .map((b) => ({ value: b, label: b }))}
+          {...bFrames}
+        />
       </SettingRow>
       <SettingRow setting="lowDelay" label="Low delay">
-        <Rail label="Low delay" hue="encode" value={encode.lowDelay ? 'on' : 'off'} start={start.lowDelay ? 'on' : 'off'} choices={onOff} {...lowDelay} />
+        <Rail
+          label="Low delay"
+          hue="encode"
+          value={encode.lowDelay ? 'on' : 'off'}
+          start={start.lowDelay ? 'on' : 'off'}
+          choices={onOff}
+          {...lowDelay}
+        />
       </SettingRow>
       <SettingRow setting="pixels" label="Colours">
-        <Rail label="Colours" hue="encode" value={encode.pixels} start={start.pixels} choices={(['4:2:0', '4:4:4', 'rgb'] as const).map((p) => ({ value: p, label: pixelWords[p], ...(facts.pixels.includes(p) ? {} : { unreachable: `${encoderWords(encode.encoder)} takes ${facts.pixels.join(' and ')}` }) }))} {...pixels} />
+        <Rail
+          label="Colours"
+          hue="encode"
+          value={encode.pixels}
+          start={start.pixels}
+          choices={(['4:2:0', '4:4:4', 'rgb'] as const).map((p) => ({
+            value: p,
+            label: pixelWords[p],
+            ...(facts.pixels.includes(p)
+              ? {}
+              : { unreachable: `${encoderWords(encode.encoder)} takes ${facts.pixels.join(' and ')}` }),
+          }))}
+          {...pixels}
+        />
       </SettingRow>
       <SettingRow setting="range" label="Range">
-        <Rail label="Colour range" hue="encode" value={encode.range} start={start.range} choices={[{ value: 'limited', label: 'limited', hint: '16 to 235' }, { value: 'full', label: 'full', hint: '0 to 255' }]} {...range} />
+        <Rail
+          label="Colour range"
+          hue="encode"
+          value={encode.range}
+          start={start.range}
+          choices={[
+            { value: 'limited', label: 'limited', hint: '16 to 235' },
+            { value: 'full', label: 'full', hint: '0 to 255' },
+          ]}
+          {...range}
+        />
       </SettingRow>
       <SettingRow setting="profile" label="Profile">
-        <Rail label="Profile" hue="encode" value={encode.profile} start={start.profile} choices={(['high', 'main', 'baseline'] as const).map((p) => ({ value: p, label: profileWords[p] }))} {...profile} />
+        <Rail
+          label="Profile"
+          hue="encode"
+          value={encode.profile}
+          start={start.profile}
+          choices={(['high', 'main', 'baseline'] as const).map((p) => ({ value: p, label: profileWords[p] }))}
+          {...profile}
+        />
       </SettingRow>
       <SettingRow setting="threads" label="Threads">
-        <Rail label="Threads" hue="encode" value={threadSteps.find((t) => t === String(encode.threads)) ?? null} start={threadSteps.find((t) => t === String(start.threads))} choices={threadSteps.map((t) => ({ value: t, label: t === '0' ? 'automatic' : t }))} {...threads} />
-        <NumberField label="Threads, typed" value={encode.threads} min={0} max={64} onChange={(n) => change(set({ threads: n }))} />
+        <Rail
+          label="Threads"
+          hue="encode"
+          value={threadSteps.find((t) => t === String(encode.threads)) ?? null}
+          start={threadSteps.find((t) => t === String(start.threads))}
+          choices={threadSteps.map((t) => ({ value: t, label: t === '0' ? 'automatic' : t }))}
+          {...threads}
+        />
+        <NumberField
+          label="Threads, typed"
+          value={encode.threads}
+          min={0}
+          max={64}
+          onChange={(n) => change(set({ threads: n }))}
+        />
       </SettingRow>
     </>
   );

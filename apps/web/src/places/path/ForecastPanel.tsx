@@ -20,12 +20,22 @@ export function ForecastPanel({ station }: { station: PathPlaceName }) {
     <div className="advice">
       <Next step={step} />
       <hr className="hairline" style={{ margin: 0 }} />
-      {station === 'drive' ? <DrivePanel /> : (
+      {station === 'drive' ? (
+        <DrivePanel />
+      ) : (
         <>
           <div className="row">
             <h3>Forecast</h3>
-            <span className="soft clip" title={forecast.basis}>{forecast.basis}</span>
-            {machines.length > 1 && <span className="push"><button type="button" className="link" onClick={() => setComparing(true)}>On another machine</button></span>}
+            <span className="soft clip" title={forecast.basis}>
+              {forecast.basis}
+            </span>
+            {machines.length > 1 && (
+              <span className="push">
+                <button type="button" className="link" onClick={() => setComparing(true)}>
+                  On another machine
+                </button>
+              </span>
+            )}
           </div>
           <PlayCostRows />
           <hr className="hairline" style={{ margin: 0 }} />
@@ -48,9 +58,14 @@ function Next({ step }: { step: NextStep | null }) {
       <div className="advice-head" role="status">
         <div>
           <h2 className={advice[0]?.weight === 'stops' ? 'over' : undefined}>Next: {lowerFirst(step.title)}</h2>
-          <p className="soft">{step.text}{step.remedy && gainOf(forecast, step.remedy) ? ` ${gainOf(forecast, step.remedy)}` : ''}</p>
+          <p className="soft">
+            {step.text}
+            {step.remedy && gainOf(forecast, step.remedy) ? ` ${gainOf(forecast, step.remedy)}` : ''}
+          </p>
         </div>
-        {step.remedy?.recipe && <Button onClick={() => step.remedy?.recipe && change(step.remedy.recipe)}>{step.remedy.label}</Button>}
+        {step.remedy?.recipe && (
+          <Button onClick={() => step.remedy?.recipe && change(step.remedy.recipe)}>{step.remedy.label}</Button>
+        )}
       </div>
     );
   }
@@ -58,23 +73,58 @@ function Next({ step }: { step: NextStep | null }) {
   if (finding && last) {
     return (
       <div className="advice-head">
-        <div><h2>Next: {lowerFirst(finding.change ?? '')}</h2><p className="soft">Trial {last.number}: {finding.title}.</p></div>
+        <div>
+          <h2>Next: {lowerFirst(finding.change ?? '')}</h2>
+          <p className="soft">
+            Trial {last.number}: {finding.title}.
+          </p>
+        </div>
         <Button to={`/takes/${last.id}`}>See trial {last.number}</Button>
       </div>
     );
   }
-  if (last?.verdict?.mark === 'keep') return <div><h2>Nothing has to change: trial {last.number} lost nothing that counts</h2><p className="soft">Repeat it unchanged to see how much equal recipes differ, or change one thing.</p></div>;
-  if (last) return <div><h2>Next: make the trial again</h2><p className="soft">Trial {last.number} of this recipe: {last.verdict?.sentence}</p></div>;
-  return <div><h2>Next: make a trial of this recipe</h2><p className="soft">Every station is under its budget. Ten seconds tell whether it is so, and narrow the ranges.</p></div>;
+  if (last?.verdict?.mark === 'keep')
+    return (
+      <div>
+        <h2>Nothing has to change: trial {last.number} lost nothing that counts</h2>
+        <p className="soft">Repeat it unchanged to see how much equal recipes differ, or change one thing.</p>
+      </div>
+    );
+  if (last)
+    return (
+      <div>
+        <h2>Next: make the trial again</h2>
+        <p className="soft">
+          Trial {last.number} of this recipe: {last.verdict?.sentence}
+        </p>
+      </div>
+    );
+  return (
+    <div>
+      <h2>Next: make a trial of this recipe</h2>
+      <p className="soft">
+        Every station is under its budget. Ten seconds tell whether it is so, and narrow the ranges.
+      </p>
+    </div>
+  );
 }
 
-const lowerFirst = (text: string): string => (/^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)).replace(/\.$/, '');
+const lowerFirst = (text: string): string =>
+  (/^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)).replace(/\.$/, '');
 function PlayCostRows() {
   const { outlook, outlookIsCurrent, outlookProblem, setup } = usePath();
-  if (outlookProblem) return <p className="over">The simulation failed: {outlookProblem}. Sizes and loads still hold; load the page again for the rest.</p>;
+  if (outlookProblem)
+    return (
+      <p className="over">
+        The simulation failed: {outlookProblem}. Sizes and loads still hold; load the page again for the rest.
+      </p>
+    );
   if (!outlook) return <p className="soft">Play cost and misses are simulated.</p>;
   const { without, with: during } = outlook.play;
-  const rows: [string, (run: GameRun) => number | null][] = [['Play cost, mean', (r) => r.meanFps], ['1 % low', (r) => r.onePercentLowFps]];
+  const rows: [string, (run: GameRun) => number | null][] = [
+    ['Play cost, mean', (r) => r.meanFps],
+    ['1 % low', (r) => r.onePercentLowFps],
+  ];
   const kept = setup.draft.rate.num / setup.draft.rate.den;
   const values = rows.flatMap(([, of]) => [of(without), of(during)]).filter((v): v is number => v !== null);
   const [low, high] = [Math.min(...values), Math.max(...values)];
@@ -82,21 +132,51 @@ function PlayCostRows() {
   const place = (fps: number) => `${((fps - from) / (to - from)) * 100}%`;
   return (
     <div className={`cost-rows${outlookIsCurrent ? '' : ' waiting'}`}>
-      <p className="cost-legend small soft"><span className="cost-kept">line: {kept.toFixed(0)} fps filed</span><FateMark fate="new" size={10} />with<svg width="10" height="10" viewBox="-6 -6 12 12" aria-hidden="true"><circle r="4.500" fill="none" stroke="var(--game)" strokeWidth="1.500" /></svg>without</p>
+      <p className="cost-legend small soft">
+        <span className="cost-kept">line: {kept.toFixed(0)} fps filed</span>
+        <FateMark fate="new" size={10} />
+        with
+        <svg width="10" height="10" viewBox="-6 -6 12 12" aria-hidden="true">
+          <circle r="4.500" fill="none" stroke="var(--game)" strokeWidth="1.500" />
+        </svg>
+        without
+      </p>
       {rows.map(([name, of]) => {
         const [a, b] = [of(without), of(during)];
-        if (a === null || b === null) return <p key={name} className="cost-row"><span>{name}</span><span className="soft small">too few frames</span></p>;
+        if (a === null || b === null)
+          return (
+            <p key={name} className="cost-row">
+              <span>{name}</span>
+              <span className="soft small">too few frames</span>
+            </p>
+          );
         return (
-          <p key={name} className="cost-row" aria-label={`${name}: ${formatMeanFps(b)} with, ${formatMeanFps(a)} without, ${signed((b / a - 1) * 100, 1)} %`}>
+          <p
+            key={name}
+            className="cost-row"
+            aria-label={`${name}: ${formatMeanFps(b)} with, ${formatMeanFps(a)} without, ${signed((b / a - 1) * 100, 1)} %`}
+          >
             <span>{name}</span>
             <span className="cost-line" aria-hidden="true">
               <u style={{ left: place(kept) }} title={`${kept.toFixed(0)} fps are filed`} />
               <i style={{ left: place(b), width: `calc(${place(a)} - ${place(b)})` }} />
-              <b style={{ left: place(b) }} /><em style={{ left: place(a) }} />
-              <span className="n small" style={{ right: `calc(100% - ${place(b)} + 9px)` }}><strong>{b.toFixed(0)}</strong></span>
-              <span className="n small soft" style={{ left: `calc(${place(a)} + 9px)` }}>{a.toFixed(0)}</span>
+              <b style={{ left: place(b) }} />
+              <em style={{ left: place(a) }} />
+              <span className="n small" style={{ right: `calc(100% - ${place(b)} + 9px)` }}>
+                <strong>{b.toFixed(0)}</strong>
+              </span>
+              <span className="n small soft" style={{ left: `calc(${place(a)} + 9px)` }}>
+                {a.toFixed(0)}
+              </span>
             </span>
-            <span className="n right"><Origin origin="fitted" from="simulated with and without recording on one draw of the next ten seconds, loading left out">{signed((b / a - 1) * 100, 1)} %</Origin></span>
+            <span className="n right">
+              <Origin
+                origin="fitted"
+                from="simulated with and without recording on one draw of the next ten seconds, loading left out"
+              >
+                {signed((b / a - 1) * 100, 1)} %
+              </Origin>
+            </span>
           </p>
         );
       })}
@@ -113,18 +193,69 @@ function Figures() {
     <div className="advice-figures">
       <div className={outlookIsCurrent ? '' : 'waiting'}>
         <p className="soft">Misses</p>
-        <p className="big">{misses ? <Origin origin="fitted" from={`simulated over ${outlook.predicted.seeds} draws of each passage${machine?.origin === 'simulated' ? ' on a simulated machine' : ''}`} range={`${misses.low.toFixed(1)} to ${misses.high.toFixed(1)}`}>{rounded(misses.value)}</Origin> : '?'}<span className="unit">/min</span></p>
-        <p className="small soft">{misses && misses.value >= 0.05 ? stationNames.flatMap((s) => { const n = outlook.predicted.byStation[s]; return n && n >= 0.05 ? [`${stationWords[s]} ${rounded(n)}`] : []; }).join(', ') : misses ? 'none expected' : 'is simulated'}</p>
+        <p className="big">
+          {misses ? (
+            <Origin
+              origin="fitted"
+              from={`simulated over ${outlook.predicted.seeds} draws of each passage${machine?.origin === 'simulated' ? ' on a simulated machine' : ''}`}
+              range={`${misses.low.toFixed(1)} to ${misses.high.toFixed(1)}`}
+            >
+              {rounded(misses.value)}
+            </Origin>
+          ) : (
+            '?'
+          )}
+          <span className="unit">/min</span>
+        </p>
+        <p className="small soft">
+          {misses && misses.value >= 0.05
+            ? stationNames
+                .flatMap((s) => {
+                  const n = outlook.predicted.byStation[s];
+                  return n && n >= 0.05 ? [`${stationWords[s]} ${rounded(n)}`] : [];
+                })
+                .join(', ')
+            : misses
+              ? 'none expected'
+              : 'is simulated'}
+        </p>
       </div>
       <div>
         <p className="soft">Picture{ssim ? ', SSIM' : ''}</p>
-        <p className="big">{ssim ? <Origin origin={ssim.origin} from={ssim.from} range={`${ssim.low.toFixed(3)} to ${ssim.high.toFixed(3)}`}>{ssim.value.toFixed(3)}</Origin> : 'exact'}</p>
-        <p className="small"><b>{ssim ? picture.word : 'lossless'}</b><span className="soft">, text {smallText.filePx.toFixed(0)} of {smallText.gamePx} px</span></p>
+        <p className="big">
+          {ssim ? (
+            <Origin origin={ssim.origin} from={ssim.from} range={`${ssim.low.toFixed(3)} to ${ssim.high.toFixed(3)}`}>
+              {ssim.value.toFixed(3)}
+            </Origin>
+          ) : (
+            'exact'
+          )}
+        </p>
+        <p className="small">
+          <b>{ssim ? picture.word : 'lossless'}</b>
+          <span className="soft">
+            , text {smallText.filePx.toFixed(0)} of {smallText.gamePx} px
+          </span>
+        </p>
       </div>
       <div>
         <p className="soft">If the recorder dies</p>
-        <p className="big">{secondsLost === null ? 'all' : <Origin origin="typical" from="a cluster of 1 s, half a second on its way, and the pictures the encoder holds">{secondsLost.toFixed(1)}</Origin>}<span className="unit">{secondsLost === null ? 'is lost' : 's lost'}</span></p>
-        <p className="small soft">{secondsLost === null ? 'plain MP4' : outlook ? `delay ${formatMs(outlook.predicted.delayMs)}` : 'at most'}</p>
+        <p className="big">
+          {secondsLost === null ? (
+            'all'
+          ) : (
+            <Origin
+              origin="typical"
+              from="a cluster of 1 s, half a second on its way, and the pictures the encoder holds"
+            >
+              {secondsLost.toFixed(1)}
+            </Origin>
+          )}
+          <span className="unit">{secondsLost === null ? 'is lost' : 's lost'}</span>
+        </p>
+        <p className="small soft">
+          {secondsLost === null ? 'plain MP4' : outlook ? `delay ${formatMs(outlook.predicted.delayMs)}` : 'at most'}
+        </p>
       </div>
     </div>
   );

@@ -8,10 +8,24 @@ import { GameSentence } from './GameSentence';
 import { usePath } from './pathContext';
 import { PlainRow } from './SettingRow';
 
-const sizes = [[640, 360], [1280, 720], [1920, 1080], [2560, 1440]] as const;
+const sizes = [
+  [640, 360],
+  [1280, 720],
+  [1920, 1080],
+  [2560, 1440],
+] as const;
 const caps = ['30', '60', '120', '240', 'none'] as const;
-const levels = [['still', 0], ['slow', 0.3], ['middle', 0.6], ['fast', 1]] as const;
-const details = [['plain', 0], ['some', 0.4], ['dense', 1]] as const;
+const levels = [
+  ['still', 0],
+  ['slow', 0.3],
+  ['middle', 0.6],
+  ['fast', 1],
+] as const;
+const details = [
+  ['plain', 0],
+  ['some', 0.4],
+  ['dense', 1],
+] as const;
 
 const nearest = (pairs: readonly (readonly [string, number])[], value: number): string =>
   [...pairs].sort((a, b) => Math.abs(a[1] - value) - Math.abs(b[1] - value))[0]?.[0] ?? '';
@@ -22,29 +36,97 @@ export function GameSettings() {
   const all = useAppSelector((state) => state.ui.allSettings);
   const [changeSetup] = useChangeSetupMutation();
   const { game } = setup;
-  const change = (part: Partial<PracticeGame>) => void changeSetup({ id: setup.id, patch: { game: { ...game, ...part } } });
+  const change = (part: Partial<PracticeGame>) =>
+    void changeSetup({ id: setup.id, patch: { game: { ...game, ...part } } });
   const size = `${game.widthPx}x${game.heightPx}`;
   const known = sizes.some(([w, h]) => `${w}x${h}` === size);
   return (
     <>
-      <p className="game-sentence"><GameSentence game={game} drives={context.drives} onChange={change} /></p>
+      <p className="game-sentence">
+        <GameSentence game={game} drives={context.drives} onChange={change} />
+      </p>
       <PlainRow label="Drawn at">
-        <Rail label="Drawn at" hue="game" value={size} choices={[...sizes.map(([w, h]) => ({ value: `${w}x${h}`, label: formatSize(w, h) })), ...(known ? [] : [{ value: size, label: formatSize(game.widthPx, game.heightPx) }])]}
-          onChange={(value) => { const [w, h] = value.split('x').map(Number); change({ widthPx: w ?? 1280, heightPx: h ?? 720 }); }} />
+        <Rail
+          label="Drawn at"
+          hue="game"
+          value={size}
+          choices={[
+            ...sizes.map(([w, h]) => ({ value: `${w}x${h}`, label: formatSize(w, h) })),
+            ...(known ? [] : [{ value: size, label: formatSize(game.widthPx, game.heightPx) }]),
+          ]}
+          onChange={(value) => {
+            const [w, h] = value.split('x').map(Number);
+            change({ widthPx: w ?? 1280, heightPx: h ?? 720 });
+          }}
+        />
       </PlainRow>
-      <PlainRow label="Cap" under={<p className="small soft">At twice the file’s rate every due frame finds a new picture. Against a cap: some limiters hold a game back; a trial without it tells.</p>}>
-        <Rail label="Cap" hue="game" value={caps.find((c) => c === String(game.capFps ?? 'none')) ?? null} choices={caps.map((c) => ({ value: c, label: c === 'none' ? 'no cap' : `${c} fps` }))} onChange={(c) => change({ capFps: c === 'none' ? null : Number(c) })} />
+      <PlainRow
+        label="Cap"
+        under={
+          <p className="small soft">
+            At twice the file’s rate every due frame finds a new picture. Against a cap: some limiters hold a game back;
+            a trial without it tells.
+          </p>
+        }
+      >
+        <Rail
+          label="Cap"
+          hue="game"
+          value={caps.find((c) => c === String(game.capFps ?? 'none')) ?? null}
+          choices={caps.map((c) => ({ value: c, label: c === 'none' ? 'no cap' : `${c} fps` }))}
+          onChange={(c) => change({ capFps: c === 'none' ? null : Number(c) })}
+        />
       </PlainRow>
-      <PlainRow label="Scene" under={<p className="small soft">What the practice game draws; passages: {game.passages.map((p) => `${p.kind} ${plural(p.seconds, 'second')}`).join(', ')}, then again.</p>}>
-        <Rail label="Motion of the scene" hue="game" value={nearest(levels, game.motion)} choices={levels.map(([value]) => ({ value, label: value }))} onChange={(v) => change({ motion: levels.find(([name]) => name === v)?.[1] ?? 0.6 })} />
-        <Rail label="Detail" hue="game" value={nearest(details, game.detail)} choices={details.map(([value]) => ({ value, label: `${value} detail` }))} onChange={(v) => change({ detail: details.find(([name]) => name === v)?.[1] ?? 0.4 })} />
+      <PlainRow
+        label="Scene"
+        under={
+          <p className="small soft">
+            What the practice game draws; passages:{' '}
+            {game.passages.map((p) => `${p.kind} ${plural(p.seconds, 'second')}`).join(', ')}, then again.
+          </p>
+        }
+      >
+        <Rail
+          label="Motion of the scene"
+          hue="game"
+          value={nearest(levels, game.motion)}
+          choices={levels.map(([value]) => ({ value, label: value }))}
+          onChange={(v) => change({ motion: levels.find(([name]) => name === v)?.[1] ?? 0.6 })}
+        />
+        <Rail
+          label="Detail"
+          hue="game"
+          value={nearest(details, game.detail)}
+          choices={details.map(([value]) => ({ value, label: `${value} detail` }))}
+          onChange={(v) => change({ detail: details.find(([name]) => name === v)?.[1] ?? 0.4 })}
+        />
       </PlainRow>
       <PlainRow label="Extra load">
-        <NumberField label="Extra load" value={game.extraLoadUs / 1000} min={0} max={100} step={0.1} unit="ms" onChange={(ms) => change({ extraLoadUs: Math.round(ms * 1000) })} />
-        <span className="soft small">processor work a frame beside drawing{machine?.origin === 'simulated' ? `, on ${machine.name} at its own speed` : ''}</span>
+        <NumberField
+          label="Extra load"
+          value={game.extraLoadUs / 1000}
+          min={0}
+          max={100}
+          step={0.1}
+          unit="ms"
+          onChange={(ms) => change({ extraLoadUs: Math.round(ms * 1000) })}
+        />
+        <span className="soft small">
+          processor work a frame beside drawing
+          {machine?.origin === 'simulated' ? `, on ${machine.name} at its own speed` : ''}
+        </span>
       </PlainRow>
       <PlainRow label="Number strip">
-        <Rail label="Number strip" hue="game" value={game.strip ? 'on' : 'off'} choices={[{ value: 'off', label: 'off' }, { value: 'on', label: 'on' }]} onChange={(v) => change({ strip: v === 'on' })} />
+        <Rail
+          label="Number strip"
+          hue="game"
+          value={game.strip ? 'on' : 'off'}
+          choices={[
+            { value: 'off', label: 'off' },
+            { value: 'on', label: 'on' },
+          ]}
+          onChange={(v) => change({ strip: v === 'on' })}
+        />
         <span className="soft small">each picture carries its number, flash and click come each second</span>
       </PlainRow>
       {all && <FurtherFacts game={game} onChange={change} />}
@@ -56,39 +138,114 @@ export function GameSettings() {
 function FurtherFacts({ game, onChange }: { game: PracticeGame; onChange: (part: Partial<PracticeGame>) => void }) {
   const { facts } = game;
   const set = (part: Partial<GameFacts>) => onChange({ facts: { ...facts, ...part } });
-  const toggle = <T extends string>(list: readonly T[], value: T): T[] => (list.includes(value) ? list.filter((v) => v !== value) : [...list, value]);
+  const toggle = <T extends string>(list: readonly T[], value: T): T[] =>
+    list.includes(value) ? list.filter((v) => v !== value) : [...list, value];
   return (
     <>
       <PlainRow label="Shown in">
-        <Rail label="Window mode" hue="game" value={facts.windowMode} choices={windowModes.map((m) => ({ value: m, label: m === 'full-screen' ? 'full screen' : m }))} onChange={(windowMode) => set({ windowMode })} />
+        <Rail
+          label="Window mode"
+          hue="game"
+          value={facts.windowMode}
+          choices={windowModes.map((m) => ({ value: m, label: m === 'full-screen' ? 'full screen' : m }))}
+          onChange={(windowMode) => set({ windowMode })}
+        />
       </PlainRow>
       <PlainRow label="Memory">
-        <NumberField label="Memory it needs" value={facts.memoryGb ?? 0} min={0} max={256} step={0.5} unit="GB" onChange={(gb) => set({ memoryGb: gb === 0 ? null : gb })} />
+        <NumberField
+          label="Memory it needs"
+          value={facts.memoryGb ?? 0}
+          min={0}
+          max={256}
+          step={0.5}
+          unit="GB"
+          onChange={(gb) => set({ memoryGb: gb === 0 ? null : gb })}
+        />
         <span className="soft small">0: I do not know</span>
       </PlainRow>
       <PlainRow label="Anti-cheat">
-        <Rail label="Anti-cheat" hue="game" value={facts.antiCheat} choices={antiCheats.map((a) => ({ value: a, label: a }))} onChange={(antiCheat) => set({ antiCheat })} />
+        <Rail
+          label="Anti-cheat"
+          hue="game"
+          value={facts.antiCheat}
+          choices={antiCheats.map((a) => ({ value: a, label: a }))}
+          onChange={(antiCheat) => set({ antiCheat })}
+        />
       </PlainRow>
       <PlainRow label="Small text">
-        <NumberField label="Height of its smallest text" value={facts.smallTextPx} min={4} max={200} unit="px" onChange={(smallTextPx) => set({ smallTextPx })} />
+        <NumberField
+          label="Height of its smallest text"
+          value={facts.smallTextPx}
+          min={4}
+          max={200}
+          unit="px"
+          onChange={(smallTextPx) => set({ smallTextPx })}
+        />
       </PlainRow>
       <PlainRow label="Keys it uses">
-        <TypedField wide label="Keys it uses" text={facts.keys.join(' ')} parse={(text) => { const keys = text.split(/[\s,]+/).filter(Boolean); return keys.length > 60 || keys.some((k) => k.length > 20) ? { problem: 'At most 60 keys, separated by spaces.' } : { value: keys }; }} onChange={(keys) => set({ keys })} />
+        <TypedField
+          wide
+          label="Keys it uses"
+          text={facts.keys.join(' ')}
+          parse={(text) => {
+            const keys = text.split(/[\s,]+/).filter(Boolean);
+            return keys.length > 60 || keys.some((k) => k.length > 20)
+              ? { problem: 'At most 60 keys, separated by spaces.' }
+              : { value: keys };
+          }}
+          onChange={(keys) => set({ keys })}
+        />
       </PlainRow>
-      <Tokens label="Held back by" choices={limiters} value={facts.limiters} onToggle={(v) => set({ limiters: toggle(facts.limiters, v) })} />
-      <Tokens label="Runs beside" choices={extras} value={facts.extras} onToggle={(v) => set({ extras: toggle(facts.extras, v) })} />
+      <Tokens
+        label="Held back by"
+        choices={limiters}
+        value={facts.limiters}
+        onToggle={(v) => set({ limiters: toggle(facts.limiters, v) })}
+      />
+      <Tokens
+        label="Runs beside"
+        choices={extras}
+        value={facts.extras}
+        onToggle={(v) => set({ extras: toggle(facts.extras, v) })}
+      />
       <PlainRow label="Notes">
-        <TypedField wide label="Notes" text={facts.notes} parse={(text) => (text.length > 1000 ? { problem: 'At most 1 000 signs.' } : { value: text })} onChange={(notes) => set({ notes })} />
+        <TypedField
+          wide
+          label="Notes"
+          text={facts.notes}
+          parse={(text) => (text.length > 1000 ? { problem: 'At most 1 000 signs.' } : { value: text })}
+          onChange={(notes) => set({ notes })}
+        />
       </PlainRow>
     </>
   );
 }
 
-function Tokens<T extends string>({ label, choices, value, onToggle }: { label: string; choices: readonly T[]; value: readonly T[]; onToggle: (value: T) => void }) {
+function Tokens<T extends string>({
+  label,
+  choices,
+  value,
+  onToggle,
+}: {
+  label: string;
+  choices: readonly T[];
+  value: readonly T[];
+  onToggle: (value: T) => void;
+}) {
   return (
     <PlainRow label={label}>
       <div className="tokens hue-game" role="group" aria-label={label}>
-        {choices.map((choice) => <button key={choice} type="button" className="token" aria-pressed={value.includes(choice)} onClick={() => onToggle(choice)}>{capitalised(choice)}</button>)}
+        {choices.map((choice) => (
+          <button
+            key={choice}
+            type="button"
+            className="token"
+            aria-pressed={value.includes(choice)}
+            onClick={() => onToggle(choice)}
+          >
+            {capitalised(choice)}
+          </button>
+        ))}
       </div>
     </PlainRow>
   );

@@ -13,20 +13,70 @@ export function PackSettings() {
   const rewrap = useConsidering('rewrap', (value: 'yes' | 'no') => ({ ...recipe, rewrap: value === 'yes' }));
   return (
     <>
-      <SettingRow setting="container" label="File type" note={`${containerWords[recipe.container].name}: ${containerWords[recipe.container].safety}.`}>
-        <Rail label="File type" hue="pack" value={recipe.container} start={setup.start.container} choices={containers.map((c) => ({ value: c, label: containerWords[c].name, ...(facts.containers.includes(c) ? {} : { unreachable: `${encoderWords(recipe.encode.encoder)} is filed in ${facts.containers.map((f) => containerWords[f].name).join(', ')} only` }) }))} {...container} />
+      <SettingRow
+        setting="container"
+        label="File type"
+        note={`${containerWords[recipe.container].name}: ${containerWords[recipe.container].safety}.`}
+      >
+        <Rail
+          label="File type"
+          hue="pack"
+          value={recipe.container}
+          start={setup.start.container}
+          choices={containers.map((c) => ({
+            value: c,
+            label: containerWords[c].name,
+            ...(facts.containers.includes(c)
+              ? {}
+              : {
+                  unreachable: `${encoderWords(recipe.encode.encoder)} is filed in ${facts.containers.map((f) => containerWords[f].name).join(', ')} only`,
+                }),
+          }))}
+          {...container}
+        />
       </SettingRow>
       <SettingRow setting="rewrap" label="MP4 afterwards">
-        <Rail label="MP4 afterwards" hue="pack" value={recipe.rewrap ? 'yes' : 'no'} start={setup.start.rewrap ? 'yes' : 'no'} choices={[{ value: 'no', label: 'no' }, { value: 'yes', label: 'made after stopping' }]} {...rewrap} />
+        <Rail
+          label="MP4 afterwards"
+          hue="pack"
+          value={recipe.rewrap ? 'yes' : 'no'}
+          start={setup.start.rewrap ? 'yes' : 'no'}
+          choices={[
+            { value: 'no', label: 'no' },
+            { value: 'yes', label: 'made after stopping' },
+          ]}
+          {...rewrap}
+        />
       </SettingRow>
       <PlainRow label="If it dies">
-        <span>{lost === null ? 'the whole take is lost' : `at most the last ${lost.toFixed(1)} s are lost: a cluster of 1 s, half a second on its way, and what the encoder holds`}</span>
+        <span>
+          {lost === null
+            ? 'the whole take is lost'
+            : `at most the last ${lost.toFixed(1)} s are lost: a cluster of 1 s, half a second on its way, and what the encoder holds`}
+        </span>
       </PlainRow>
-      <PlainRow label="Missing frames"><span>gaps are left as they are <span className="soft">the picture before stands longer, nothing is filled up</span></span></PlainRow>
+      <PlainRow label="Missing frames">
+        <span>
+          gaps are left as they are <span className="soft">the picture before stands longer, nothing is filled up</span>
+        </span>
+      </PlainRow>
       <PlainRow label="The track is">
-        <span><span className="n">{forecast.codec ?? 'without a codec string'}</span> <span className="soft">{forecast.level ? `level ${forecast.level}, ` : ''}what players and editors ask for (RFC 6381)</span></span>
+        <span>
+          <span className="n">{forecast.codec ?? 'without a codec string'}</span>{' '}
+          <span className="soft">
+            {forecast.level ? `level ${forecast.level}, ` : ''}what players and editors ask for (RFC 6381)
+          </span>
+        </span>
       </PlainRow>
-      <PlainRow label="In a browser"><span>{facts.browserPlays && recipe.encode.pixels === '4:2:0' && recipe.container !== 'matroska' ? 'plays as it is' : facts.browserPlays && recipe.encode.pixels === '4:2:0' ? 'Mellow Frame’s player shows it' : 'not shown by the browser; any desktop player opens it'}</span></PlainRow>
+      <PlainRow label="In a browser">
+        <span>
+          {facts.browserPlays && recipe.encode.pixels === '4:2:0' && recipe.container !== 'matroska'
+            ? 'plays as it is'
+            : facts.browserPlays && recipe.encode.pixels === '4:2:0'
+              ? 'Mellow Frame’s player shows it'
+              : 'not shown by the browser; any desktop player opens it'}
+        </span>
+      </PlainRow>
     </>
   );
 }

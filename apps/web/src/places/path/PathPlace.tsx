@@ -1,6 +1,19 @@
 import { useMemo, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { adviceFor, bytesPerHour, bytesParts, forecastOf, formatBytes, formatRoom, hoursOfRoom, recipeDifferences, seedOf, settingFacts, type ForecastContext, type SettingKey } from '@mellow/core';
+import {
+  adviceFor,
+  bytesPerHour,
+  bytesParts,
+  forecastOf,
+  formatBytes,
+  formatRoom,
+  hoursOfRoom,
+  recipeDifferences,
+  seedOf,
+  settingFacts,
+  type ForecastContext,
+  type SettingKey,
+} from '@mellow/core';
 import { pathPlaces, stationNames, type Recipe, type Station } from '@mellow/model';
 import { useForecastContext } from '../../forecast/useForecastContext';
 import { useOutlook } from '../../forecast/useOutlook';
@@ -32,7 +45,11 @@ export function PathPlace() {
   const machines = useMachinesQuery();
   const drives = useDrivesQuery();
   const context = useForecastContext(setup, trials);
-  return <QueryGate queries={[machines, drives]} what="Reading machine and drives">{() => (context ? <Path key={setup.id} context={context} /> : null)}</QueryGate>;
+  return (
+    <QueryGate queries={[machines, drives]} what="Reading machine and drives">
+      {() => (context ? <Path key={setup.id} context={context} /> : null)}
+    </QueryGate>
+  );
 }
 
 /** Everything the parts of Path share, from the setup, the server's lists and the simulation. */
@@ -47,10 +64,25 @@ function usePathState(context: ForecastContext): PathState {
   const advice = useMemo(() => adviceFor(recipe, context, forecast), [recipe, context, forecast]);
   const outlook = useOutlook(recipe, considered?.recipe ?? null, context, seedOf(setup.game, setup.id));
   return {
-    setup, recipe, trials, drives, machines, machine: context.machine, context, forecast, advice,
-    outlook: outlook.reply, outlookIsCurrent: outlook.current, outlookProblem: outlook.problem, considered,
-    change: (next: Recipe) => { setConsidered(null); void setDraft({ id: setup.id, recipe: next }); },
-    consider: (key: SettingKey, next: Recipe | null) => setConsidered(next && { key, words: settingFacts[key].words(next), recipe: next }),
+    setup,
+    recipe,
+    trials,
+    drives,
+    machines,
+    machine: context.machine,
+    context,
+    forecast,
+    advice,
+    outlook: outlook.reply,
+    outlookIsCurrent: outlook.current,
+    outlookProblem: outlook.problem,
+    considered,
+    change: (next: Recipe) => {
+      setConsidered(null);
+      void setDraft({ id: setup.id, recipe: next });
+    },
+    consider: (key: SettingKey, next: Recipe | null) =>
+      setConsidered(next && { key, words: settingFacts[key].words(next), recipe: next }),
   };
 }
 
@@ -65,42 +97,86 @@ function Path({ context }: { context: ForecastContext }) {
   const trial = useTrial(setup);
   const [versions, setVersions] = useState(false);
   const make = () => void (trial.blocked || trial.make(lengthS));
-  const step = (by: number) => dispatch(stationChosen(pathPlaces[(pathPlaces.indexOf(station) + by + pathPlaces.length) % pathPlaces.length] ?? 'encode'));
-  useKeys({ t: make, u: () => void (setup.undoDepth > 0 && undoDraft(setup.id)), '[': () => step(-1), ']': () => step(1) });
+  const step = (by: number) =>
+    dispatch(
+      stationChosen(pathPlaces[(pathPlaces.indexOf(station) + by + pathPlaces.length) % pathPlaces.length] ?? 'encode'),
+    );
+  useKeys({
+    t: make,
+    u: () => void (setup.undoDepth > 0 && undoDraft(setup.id)),
+    '[': () => step(-1),
+    ']': () => step(1),
+  });
   return (
     <PathContext value={path}>
       {tools &&
         createPortal(
           <>
-            <button type="button" className="clip draft-words" onClick={() => setVersions(true)}><DraftWords recipe={recipe} versions={setup.versions} /></button>
-            <Button quiet to="../card" label="Recipe card"><Icon name="print" />Card</Button>
-            <Button quiet disabled={setup.undoDepth === 0} onClick={() => void undoDraft(setup.id)}><Icon name="undo" />Undo</Button>
+            <button type="button" className="clip draft-words" onClick={() => setVersions(true)}>
+              <DraftWords recipe={recipe} versions={setup.versions} />
+            </button>
+            <Button quiet to="../card" label="Recipe card">
+              <Icon name="print" />
+              Card
+            </Button>
+            <Button quiet disabled={setup.undoDepth === 0} onClick={() => void undoDraft(setup.id)}>
+              <Icon name="undo" />
+              Undo
+            </Button>
             <label className="trial-length">
               <span className="visually-hidden">Length of the trial</span>
-              <select className="pick" value={lengthS} onChange={(event) => dispatch(trialLengthSet(Number(event.target.value)))}>
-                {trialLengths.map((s) => <option key={s} value={s}>{s} s</option>)}
+              <select
+                className="pick"
+                value={lengthS}
+                onChange={(event) => dispatch(trialLengthSet(Number(event.target.value)))}
+              >
+                {trialLengths.map((s) => (
+                  <option key={s} value={s}>
+                    {s} s
+                  </option>
+                ))}
               </select>
             </label>
-            <Button main disabled={trial.blocked} busy={trial.busy} onClick={make}>Make a trial <kbd>T</kbd></Button>
+            <Button main disabled={trial.blocked} busy={trial.busy} onClick={make}>
+              Make a trial <kbd>T</kbd>
+            </Button>
           </>,
           tools,
         )}
-      <Ribbon stations={ribbonOf(path)} sound={soundWords(recipe)} selected={station} onSelect={(name) => dispatch(stationChosen(name))} outcome={<Outcome />} />
+      <Ribbon
+        stations={ribbonOf(path)}
+        sound={soundWords(recipe)}
+        selected={station}
+        onSelect={(name) => dispatch(stationChosen(name))}
+        outcome={<Outcome />}
+      />
       <section className="sheet path-sheet" aria-label={`${station} settings`}>
-        <div className="path-sheet-left"><StationSheet station={station} /></div>
-        <div className="path-sheet-right"><ForecastPanel station={station} /></div>
+        <div className="path-sheet-left">
+          <StationSheet station={station} />
+        </div>
+        <div className="path-sheet-right">
+          <ForecastPanel station={station} />
+        </div>
       </section>
       <TenSeconds />
       <section className="path-trials">
         <div className="row">
           <h2>Trials of this setup</h2>
           <span className="soft">what differed, and what came of it</span>
-          {trials.length > 3 && <span className="push"><Button quiet to="../trials">All {trials.length}</Button></span>}
+          {trials.length > 3 && (
+            <span className="push">
+              <Button quiet to="../trials">
+                All {trials.length}
+              </Button>
+            </span>
+          )}
         </div>
         <TrialRows trials={trials} most={3} />
       </section>
       {versions && <VersionsDialog onClose={() => setVersions(false)} />}
-      <span className="visually-hidden" role="status">{forecast.basis}</span>
+      <span className="visually-hidden" role="status">
+        {forecast.basis}
+      </span>
     </PathContext>
   );
 }
@@ -110,13 +186,24 @@ function ribbonOf({ recipe, setup, forecast }: PathState): Record<Station, Ribbo
   return Object.fromEntries(
     stationNames.map((name): [Station, RibbonStation] => {
       const load = forecast.loads[name];
-      return [name, {
-        what: choices[name],
-        load: load ? { usual: load.usual, busiest: load.busiest, budget: load.budget } : null,
-        unit: load?.unit ?? 'ms',
-        unknown: name === 'size' ? 'no work here' : name === 'drive' ? 'speed not measured' : 'not known',
-        ...(load ? { origin: { origin: load.origin, from: load.from, range: `${load.low.toFixed(1)} to ${load.high.toFixed(1)} ${load.unit}` } } : {}),
-      }];
+      return [
+        name,
+        {
+          what: choices[name],
+          load: load ? { usual: load.usual, busiest: load.busiest, budget: load.budget } : null,
+          unit: load?.unit ?? 'ms',
+          unknown: name === 'size' ? 'no work here' : name === 'drive' ? 'speed not measured' : 'not known',
+          ...(load
+            ? {
+                origin: {
+                  origin: load.origin,
+                  from: load.from,
+                  range: `${load.low.toFixed(1)} to ${load.high.toFixed(1)} ${load.unit}`,
+                },
+              }
+            : {}),
+        },
+      ];
     }),
   ) as Record<Station, RibbonStation>;
 }
@@ -125,10 +212,21 @@ function ribbonOf({ recipe, setup, forecast }: PathState): Record<Station, Ribbo
 function DraftWords({ recipe, versions }: { recipe: Recipe; versions: { number: number; recipe: Recipe }[] }) {
   const same = versions.filter((v) => JSON.stringify(v.recipe) === JSON.stringify(recipe)).pop();
   const last = versions[versions.length - 1];
-  if (same) return <><span className="soft">Recipe</span> <span className="n">{same.number}</span><span className="soft">{same === last ? ', unchanged' : ', an earlier one'}</span></>;
+  if (same)
+    return (
+      <>
+        <span className="soft">Recipe</span> <span className="n">{same.number}</span>
+        <span className="soft">{same === last ? ', unchanged' : ', an earlier one'}</span>
+      </>
+    );
   if (!last) return <span className="soft">First recipe, not tried yet</span>;
   const words = recipeDifferences(last.recipe, recipe);
-  return <span className="soft" title={words.join(', ')}>Draft, from recipe <span className="n">{last.number}</span>: {words.slice(0, 2).join(', ')}{words.length > 2 ? ` and ${words.length - 2} more` : ''}</span>;
+  return (
+    <span className="soft" title={words.join(', ')}>
+      Draft, from recipe <span className="n">{last.number}</span>: {words.slice(0, 2).join(', ')}
+      {words.length > 2 ? ` and ${words.length - 2} more` : ''}
+    </span>
+  );
 }
 
 function Outcome() {
@@ -140,9 +238,26 @@ function Outcome() {
   return (
     <>
       <h3>The file</h3>
-      <p className="big out-size"><Origin origin={bits.origin} from={bits.from} range={`${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))} an hour`}>{size.value}</Origin><span className="unit">{size.unit} per hour</span></p>
-      <p className="out-row"><span className="soft">{room === null ? 'room' : `room on ${drive?.name ?? ''}`}</span><span className="n">{room === null ? '?' : formatRoom(hoursOfRoom(room, bits.value))}</span></p>
-      <p className={`out-row${outlookIsCurrent ? '' : ' waiting'}`}><span className="soft">misses</span><span className="n">{misses === null ? '?' : `${misses >= 100 ? misses.toFixed(0) : misses.toFixed(1)} /min`}</span></p>
+      <p className="big out-size">
+        <Origin
+          origin={bits.origin}
+          from={bits.from}
+          range={`${formatBytes(bytesPerHour(bits.low))} to ${formatBytes(bytesPerHour(bits.high))} an hour`}
+        >
+          {size.value}
+        </Origin>
+        <span className="unit">{size.unit} per hour</span>
+      </p>
+      <p className="out-row">
+        <span className="soft">{room === null ? 'room' : `room on ${drive?.name ?? ''}`}</span>
+        <span className="n">{room === null ? '?' : formatRoom(hoursOfRoom(room, bits.value))}</span>
+      </p>
+      <p className={`out-row${outlookIsCurrent ? '' : ' waiting'}`}>
+        <span className="soft">misses</span>
+        <span className="n">
+          {misses === null ? '?' : `${misses >= 100 ? misses.toFixed(0) : misses.toFixed(1)} /min`}
+        </span>
+      </p>
     </>
   );
 }

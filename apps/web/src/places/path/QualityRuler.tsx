@@ -1,5 +1,13 @@
 import { useMemo } from 'react';
-import { bytesPerHour, encoderFacts, formatBytes, forecastOf, qualityWord, typicalSsim, type QualityWord } from '@mellow/core';
+import {
+  bytesPerHour,
+  encoderFacts,
+  formatBytes,
+  forecastOf,
+  qualityWord,
+  typicalSsim,
+  type QualityWord,
+} from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import { NumberField } from '../../parts/NumberField';
 import { NumberRail, railPlace } from '../../parts/NumberRail';
@@ -21,7 +29,11 @@ export function QualityRuler() {
   const max = Math.max(Math.round((34 * worst) / 51), encode.quality);
   const gbAt = useMemo(() => {
     const sizes = new Map<number, number>();
-    for (let q = 0; q <= worst; q++) sizes.set(q, bytesPerHour(forecastOf({ ...recipe, encode: { ...recipe.encode, quality: q } }, context).bits.value) / 1e9);
+    for (let q = 0; q <= worst; q++)
+      sizes.set(
+        q,
+        bytesPerHour(forecastOf({ ...recipe, encode: { ...recipe.encode, quality: q } }, context).bits.value) / 1e9,
+      );
     return sizes;
   }, [recipe, context, worst]);
   const gb = (q: number): number => gbAt.get(q) ?? 0;
@@ -30,28 +42,86 @@ export function QualityRuler() {
   const share = (q: number): number => (q - min) / (max - min);
   const height = (q: number): number => curveHeight - Math.min(1, gb(q) / top) * curveHeight;
   const looked = considered?.key === 'quality' ? considered.recipe.encode.quality : null;
-  const points = Array.from({ length: max - min + 1 }, (_, i) => `${share(min + i) * 1000},${height(min + i).toFixed(1)}`).join(' ');
+  const points = Array.from(
+    { length: max - min + 1 },
+    (_, i) => `${share(min + i) * 1000},${height(min + i).toFixed(1)}`,
+  ).join(' ');
   const minutes = setup.brief.sessionMinutes;
   const other = looked ?? Math.max(min, encode.quality - Math.round((2 * worst) / 51));
   const take = (q: number) => formatBytes((gb(q) * 1e9 * minutes) / 60);
-  const session = minutes >= 60 ? `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}` : `${minutes} min`;
+  const session =
+    minutes >= 60 ? `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}` : `${minutes} min`;
   return (
-    <SettingRow setting="quality" label="Quality" note={`At ${other} a take of ${session} is ${take(other)}, at ${encode.quality} it is ${take(encode.quality)}.`}>
+    <SettingRow
+      setting="quality"
+      label="Quality"
+      note={`At ${other} a take of ${session} is ${take(other)}, at ${encode.quality} it is ${take(encode.quality)}.`}
+    >
       <div className="ruler hue-encode">
-        <span className="ruler-value"><NumberField label="Quality, typed" value={encode.quality} min={0} max={worst} onChange={quality.onChange} /></span>
+        <span className="ruler-value">
+          <NumberField label="Quality, typed" value={encode.quality} min={0} max={worst} onChange={quality.onChange} />
+        </span>
         <div className="ruler-body">
           <div className="ruler-curve" aria-hidden="true">
-            {[0, 1, 2].filter((n) => n * step <= top).map((n) => (
-              <span key={n} className="ruler-grid" style={{ top: curveHeight * (1 - (n * step) / top) }}><i className="n small">{n === 0 ? '0 GB/h' : figure(n * step)}</i></span>
-            ))}
-            <svg viewBox={`0 0 1000 ${curveHeight}`} preserveAspectRatio="none"><polyline points={points} fill="none" stroke="var(--encode)" strokeWidth="1.5" vectorEffect="non-scaling-stroke" /></svg>
-            <Dot place={share(encode.quality)} top={height(encode.quality)} text={`${figure(gb(encode.quality))} GB/h`} />
-            {looked !== null && share(looked) >= 0 && share(looked) <= 1 && <Dot ghost left={looked < encode.quality} place={share(looked)} top={height(looked)} text={`${figure(gb(looked))} GB/h`} />}
+            {[0, 1, 2]
+              .filter((n) => n * step <= top)
+              .map((n) => (
+                <span key={n} className="ruler-grid" style={{ top: curveHeight * (1 - (n * step) / top) }}>
+                  <i className="n small">{n === 0 ? '0 GB/h' : figure(n * step)}</i>
+                </span>
+              ))}
+            <svg viewBox={`0 0 1000 ${curveHeight}`} preserveAspectRatio="none">
+              <polyline
+                points={points}
+                fill="none"
+                stroke="var(--encode)"
+                strokeWidth="1.5"
+                vectorEffect="non-scaling-stroke"
+              />
+            </svg>
+            <Dot
+              place={share(encode.quality)}
+              top={height(encode.quality)}
+              text={`${figure(gb(encode.quality))} GB/h`}
+            />
+            {looked !== null && share(looked) >= 0 && share(looked) <= 1 && (
+              <Dot
+                ghost
+                left={looked < encode.quality}
+                place={share(looked)}
+                top={height(looked)}
+                text={`${figure(gb(looked))} GB/h`}
+              />
+            )}
           </div>
-          <NumberRail bare label="Quality" hue="encode" value={encode.quality} min={min} max={max} start={setup.start.encode.quality} marks={[min, ...[15, 18, 20, 23, 26, 30].map((q) => Math.round((q * worst) / 51)).filter((q) => q > min && q < max), max]} onChange={quality.onChange} onConsider={quality.onConsider} />
+          <NumberRail
+            bare
+            label="Quality"
+            hue="encode"
+            value={encode.quality}
+            min={min}
+            max={max}
+            start={setup.start.encode.quality}
+            marks={[
+              min,
+              ...[15, 18, 20, 23, 26, 30].map((q) => Math.round((q * worst) / 51)).filter((q) => q > min && q < max),
+              max,
+            ]}
+            onChange={quality.onChange}
+            onConsider={quality.onConsider}
+          />
           <div className="ruler-words small" aria-hidden="true">
             {wordBands(min, max, worst).map(({ word, from, to }) => (
-              <span key={word} className={encode.quality >= from && encode.quality <= to ? 'on' : ''} style={{ left: railPlace(share(Math.max(min, from - 0.5))), width: `calc((100% - 26px) * ${share(Math.min(max, to + 0.5)) - share(Math.max(min, from - 0.5))} - 4px)` }}>{word}</span>
+              <span
+                key={word}
+                className={encode.quality >= from && encode.quality <= to ? 'on' : ''}
+                style={{
+                  left: railPlace(share(Math.max(min, from - 0.5))),
+                  width: `calc((100% - 26px) * ${share(Math.min(max, to + 0.5)) - share(Math.max(min, from - 0.5))} - 4px)`,
+                }}
+              >
+                {word}
+              </span>
             ))}
           </div>
         </div>
@@ -60,9 +130,24 @@ export function QualityRuler() {
   );
 }
 
-function Dot({ place, top, text, ghost, left }: { place: number; top: number; text: string; ghost?: boolean; left?: boolean }) {
+function Dot({
+  place,
+  top,
+  text,
+  ghost,
+  left,
+}: {
+  place: number;
+  top: number;
+  text: string;
+  ghost?: boolean;
+  left?: boolean;
+}) {
   return (
-    <span className={`ruler-dot${ghost ? ' ghost' : ''}${left || (place > 0.85) ? ' left' : ''}`} style={{ left: `${place * 100}%`, top }}>
+    <span
+      className={`ruler-dot${ghost ? ' ghost' : ''}${left || place > 0.85 ? ' left' : ''}`}
+      style={{ left: `${place * 100}%`, top }}
+    >
       <i style={{ height: curveHeight - top + 14 }} />
       <b className="n small">{text}</b>
     </span>

@@ -18,22 +18,53 @@ export function PlainRow({ label, children, under }: { label: ReactNode; childre
 }
 
 /** A setting of the recipe: its control, its lock, why it is so, and what a considered value would change. */
-export function SettingRow({ setting, label, note, children }: { setting: SettingKey; label: string; note?: ReactNode; children: ReactNode }) {
+export function SettingRow({
+  setting,
+  label,
+  note,
+  children,
+}: {
+  setting: SettingKey;
+  label: string;
+  note?: ReactNode;
+  children: ReactNode;
+}) {
   const { considered, outlook, outlookIsCurrent } = usePath();
   const [told, setTold] = useState(false);
   const why = whyTexts[setting];
   const looked = considered?.key === setting ? considered : null;
   return (
     <PlainRow
-      label={<><span className="setting-name">{label}<Lock setting={setting} /></span>{why && <WhyButton told={told} onToggle={() => setTold(!told)} label={label} />}</>}
+      label={
+        <>
+          <span className="setting-name">
+            {label}
+            <Lock setting={setting} />
+          </span>
+          {why && <WhyButton told={told} onToggle={() => setTold(!told)} label={label} />}
+        </>
+      }
       under={
         <>
-          {looked ? <Arrows words={looked.words} arrows={outlook?.arrows ?? null} waiting={!outlookIsCurrent} /> : note && <p className="small soft">{note}</p>}
+          {looked ? (
+            <Arrows words={looked.words} arrows={outlook?.arrows ?? null} waiting={!outlookIsCurrent} />
+          ) : (
+            note && <p className="small soft">{note}</p>
+          )}
           {told && why && (
             <div className="setting-why small">
               <p>{why.text}</p>
-              {why.sides && <p><span className="soft">On one side:</span> {why.sides[0]} <span className="soft">On the other:</span> {why.sides[1]}</p>}
-              {why.settles && <p><b>What settles it:</b> {why.settles}</p>}
+              {why.sides && (
+                <p>
+                  <span className="soft">On one side:</span> {why.sides[0]} <span className="soft">On the other:</span>{' '}
+                  {why.sides[1]}
+                </p>
+              )}
+              {why.settles && (
+                <p>
+                  <b>What settles it:</b> {why.settles}
+                </p>
+              )}
             </div>
           )}
         </>
@@ -45,7 +76,11 @@ export function SettingRow({ setting, label, note, children }: { setting: Settin
 }
 
 function WhyButton({ told, onToggle, label }: { told: boolean; onToggle: () => void; label: string }) {
-  return <button type="button" className="link small" aria-expanded={told} aria-label={`Why, ${label}`} onClick={onToggle}>{told ? 'less' : 'why'}</button>;
+  return (
+    <button type="button" className="link small" aria-expanded={told} aria-label={`Why, ${label}`} onClick={onToggle}>
+      {told ? 'less' : 'why'}
+    </button>
+  );
 }
 
 /** A locked setting is never touched by advice. */
@@ -61,7 +96,12 @@ function Lock({ setting }: { setting: SettingKey }) {
       aria-pressed={locked}
       aria-label={locked ? `Unlock ${name}: advice may change it` : `Lock ${name}: advice leaves it alone`}
       title={locked ? 'Locked: advice leaves it alone' : 'Lock it: advice leaves it alone'}
-      onClick={() => void changeSetup({ id: setup.id, patch: { locks: locked ? setup.locks.filter((key) => key !== setting) : [...setup.locks, setting] } })}
+      onClick={() =>
+        void changeSetup({
+          id: setup.id,
+          patch: { locks: locked ? setup.locks.filter((key) => key !== setting) : [...setup.locks, setting] },
+        })
+      }
     >
       <Icon name={locked ? 'lock' : 'unlock'} size={12} />
     </button>

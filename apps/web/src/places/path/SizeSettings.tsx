@@ -1,4 +1,21 @@
-import { bitrateByArea, encoderFacts, fillStretch, filterWords, fitInto, fitWords, formatKbps, formatPercent, formatSize, halfPerSide, nothingToScale, pixelShare, shapeName, sideBySide, sizeByPercent, sizesBelow } from '@mellow/core';
+import {
+  bitrateByArea,
+  encoderFacts,
+  fillStretch,
+  filterWords,
+  fitInto,
+  fitWords,
+  formatKbps,
+  formatPercent,
+  formatSize,
+  halfPerSide,
+  nothingToScale,
+  pixelShare,
+  shapeName,
+  sideBySide,
+  sizeByPercent,
+  sizesBelow,
+} from '@mellow/core';
 import { fits, scalingFilters, type Fit, type Recipe, type ScalingFilter } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { NumberField } from '../../parts/NumberField';
@@ -15,43 +32,109 @@ export function SizeSettings() {
   const { size } = recipe;
   const { game, start } = setup;
   const set = (part: Partial<Recipe['size']>): Recipe => ({ ...recipe, size: { ...size, ...part } });
-  const bySize = useConsidering('size', (text: string) => { const [widthPx, heightPx] = text.split('x').map(Number); return set({ widthPx: widthPx ?? size.widthPx, heightPx: heightPx ?? size.heightPx }); });
+  const bySize = useConsidering('size', (text: string) => {
+    const [widthPx, heightPx] = text.split('x').map(Number);
+    return set({ widthPx: widthPx ?? size.widthPx, heightPx: heightPx ?? size.heightPx });
+  });
   const filter = useConsidering('filter', (value: ScalingFilter) => set({ filter: value }));
   const fit = useConsidering('fit', (value: Fit) => set({ fit: value }));
   const offered = sizesBelow(game).slice(0, 5);
-  const byPercent = (percent: string): string => sizeText(percent === '50' ? halfPerSide(game) : sizeByPercent(game, Number(percent)));
+  const byPercent = (percent: string): string =>
+    sizeText(percent === '50' ? halfPerSide(game) : sizeByPercent(game, Number(percent)));
   const percent = percents.find((p) => byPercent(p) === sizeText(size)) ?? null;
   return (
     <>
       <SettingRow setting="size" label="Filed at" note={sizeNote(recipe, game, forecast.smallText)}>
-        <Rail label="Filed at" hue="size" value={offered.some((s) => sizeText(s) === sizeText(size)) ? sizeText(size) : null} start={sizeText(start.size)} choices={offered.map((s, i) => ({ value: sizeText(s), label: formatSize(s.widthPx, s.heightPx), ...(i === 0 ? { hint: 'as played' } : {}) }))} {...bySize} />
+        <Rail
+          label="Filed at"
+          hue="size"
+          value={offered.some((s) => sizeText(s) === sizeText(size)) ? sizeText(size) : null}
+          start={sizeText(start.size)}
+          choices={offered.map((s, i) => ({
+            value: sizeText(s),
+            label: formatSize(s.widthPx, s.heightPx),
+            ...(i === 0 ? { hint: 'as played' } : {}),
+          }))}
+          {...bySize}
+        />
       </SettingRow>
       <PlainRow label="Share per side">
-        <Rail label="Share per side" hue="size" value={percent} choices={percents.map((p) => ({ value: p, label: `${p} %`, ...(p === '50' ? { hint: 'a quarter of the pixels' } : {}) }))} onChange={(p) => bySize.onChange(byPercent(p))} onConsider={(p) => bySize.onConsider(p === null ? null : byPercent(p))} />
+        <Rail
+          label="Share per side"
+          hue="size"
+          value={percent}
+          choices={percents.map((p) => ({
+            value: p,
+            label: `${p} %`,
+            ...(p === '50' ? { hint: 'a quarter of the pixels' } : {}),
+          }))}
+          onChange={(p) => bySize.onChange(byPercent(p))}
+          onConsider={(p) => bySize.onConsider(p === null ? null : byPercent(p))}
+        />
       </PlainRow>
       <PlainRow label="Free size">
-        <NumberField label="Width" value={size.widthPx} min={64} max={7680} unit="wide" onChange={(widthPx) => bySize.onChange(sizeText({ ...size, widthPx }))} />
-        <NumberField label="Height" value={size.heightPx} min={64} max={4320} unit="high" onChange={(heightPx) => bySize.onChange(sizeText({ ...size, heightPx }))} />
+        <NumberField
+          label="Width"
+          value={size.widthPx}
+          min={64}
+          max={7680}
+          unit="wide"
+          onChange={(widthPx) => bySize.onChange(sizeText({ ...size, widthPx }))}
+        />
+        <NumberField
+          label="Height"
+          value={size.heightPx}
+          min={64}
+          max={4320}
+          unit="high"
+          onChange={(heightPx) => bySize.onChange(sizeText({ ...size, heightPx }))}
+        />
       </PlainRow>
       <SettingRow setting="fit" label="Other shape">
-        <Rail label="Other shape" hue="size" value={size.fit} start={start.size.fit} choices={fits.map((f) => ({ value: f, label: fitWords[f] }))} {...fit} />
+        <Rail
+          label="Other shape"
+          hue="size"
+          value={size.fit}
+          start={start.size.fit}
+          choices={fits.map((f) => ({ value: f, label: fitWords[f] }))}
+          {...fit}
+        />
       </SettingRow>
       <SettingRow setting="filter" label="Filter">
-        <Rail label="Filter" hue="size" value={size.filter} start={start.size.filter} choices={scalingFilters.map((f) => ({ value: f, label: filterWords[f].result, hint: filterWords[f].method }))} {...filter} />
+        <Rail
+          label="Filter"
+          hue="size"
+          value={size.filter}
+          start={start.size.filter}
+          choices={scalingFilters.map((f) => ({ value: f, label: filterWords[f].result, hint: filterWords[f].method }))}
+          {...filter}
+        />
       </SettingRow>
       {setup.brief.camera === 'beside' && <CameraBeside />}
     </>
   );
 }
 
-function sizeNote({ size }: Recipe, game: { widthPx: number; heightPx: number }, text: { filePx: number; gamePx: number }): string {
+function sizeNote(
+  { size }: Recipe,
+  game: { widthPx: number; heightPx: number },
+  text: { filePx: number; gamePx: number },
+): string {
   if (nothingToScale(game, size)) return `The same pixels that the game draws, ${shapeName(game)}: nothing to scale.`;
   const fitted = fitInto(game, size, size.fit);
   const stretch = fillStretch(game, size);
-  const shape = Math.abs(stretch - 1) <= 0.002 ? `${shapeName(size)}, as the game’s`
-    : size.fit === 'bars' ? `${shapeName(game)} in ${shapeName(size)}: bars of ${fitted.barsPx.top ? `${fitted.barsPx.top} px above and below` : `${fitted.barsPx.side} px at each side`}`
-    : size.fit === 'fill' ? `${shapeName(game)} in ${shapeName(size)}: ${formatPercent(fitted.cutShare)} cut off` : `${shapeName(game)} in ${shapeName(size)}: stretched by ${stretch.toFixed(3)}`;
-  const larger = size.widthPx > game.widthPx || size.heightPx > game.heightPx ? ' Larger than the game: enlarged pixels, no more detail.' : '';
+  const shape =
+    Math.abs(stretch - 1) <= 0.002
+      ? `${shapeName(size)}, as the game’s`
+      : size.fit === 'bars'
+        ? `${shapeName(game)} in ${shapeName(size)}: bars of ${fitted.barsPx.top ? `${fitted.barsPx.top} px above and below` : `${fitted.barsPx.side} px at each side`}`
+        : size.fit === 'fill'
+          ? `${shapeName(game)} in ${shapeName(size)}: ${formatPercent(fitted.cutShare)} cut off`
+          : `${shapeName(game)} in ${shapeName(size)}: stretched by ${stretch.toFixed(3)}`;
+  const larger =
+    size.widthPx > game.widthPx || size.heightPx > game.heightPx
+      ? ' Larger than the game: enlarged pixels, no more detail.'
+      : '';
   return `${formatPercent(pixelShare(game, size))} of the game’s pixels, ${shape}. Small text ${text.filePx.toFixed(1)} of ${text.gamePx} px.${larger}`;
 }
 
@@ -64,11 +147,35 @@ function CameraBeside() {
   const fast = setup.game.facts.motion === 'fast';
   const kbps = bitrateByArea(encode.bitrateKbps, wide.areaFactor, fast);
   const byQuality = encode.rateControl === 'constant-quality' && facts.quality !== null;
-  const raise = (): Recipe => ({ ...recipe, encode: byQuality ? { ...encode, quality: Math.max(0, encode.quality - wide.qualityStep) } : { ...encode, bitrateKbps: Math.min(400_000, kbps), ceilingKbps: Math.min(600_000, bitrateByArea(encode.ceilingKbps, wide.areaFactor, fast)) } });
+  const raise = (): Recipe => ({
+    ...recipe,
+    encode: byQuality
+      ? { ...encode, quality: Math.max(0, encode.quality - wide.qualityStep) }
+      : {
+          ...encode,
+          bitrateKbps: Math.min(400_000, kbps),
+          ceilingKbps: Math.min(600_000, bitrateByArea(encode.ceilingKbps, wide.areaFactor, fast)),
+        },
+  });
   return (
-    <PlainRow label="Camera beside" under={<p className="small soft">Both stay clean and in step, and are cut apart in the editor. Mellow Frame records no camera yet: this is what the wide picture would ask for.</p>}>
-      <span>{formatSize(wide.file.widthPx, wide.file.heightPx)}, {wide.areaFactor.toFixed(2)} times the pixels: {byQuality ? `quality ${encode.quality - wide.qualityStep} instead of ${encode.quality}` : `${formatKbps(kbps)} instead of ${formatKbps(encode.bitrateKbps)}`}</span>
-      <Button quiet onClick={() => change(raise())}>Use that {byQuality ? 'quality' : 'bitrate'}</Button>
+    <PlainRow
+      label="Camera beside"
+      under={
+        <p className="small soft">
+          Both stay clean and in step, and are cut apart in the editor. Mellow Frame records no camera yet: this is what
+          the wide picture would ask for.
+        </p>
+      }
+    >
+      <span>
+        {formatSize(wide.file.widthPx, wide.file.heightPx)}, {wide.areaFactor.toFixed(2)} times the pixels:{' '}
+        {byQuality
+          ? `quality ${encode.quality - wide.qualityStep} instead of ${encode.quality}`
+          : `${formatKbps(kbps)} instead of ${formatKbps(encode.bitrateKbps)}`}
+      </span>
+      <Button quiet onClick={() => change(raise())}>
+        Use that {byQuality ? 'quality' : 'bitrate'}
+      </Button>
     </PlainRow>
   );
 }

@@ -14,7 +14,13 @@ import { SizeSettings } from './SizeSettings';
 import { SoundSettings } from './SoundSettings';
 
 const settingsOf = {
-  game: GameSettings, capture: CaptureSettings, size: SizeSettings, encode: EncodeSettings, pack: PackSettings, drive: DriveSettings, sound: SoundSettings,
+  game: GameSettings,
+  capture: CaptureSettings,
+  size: SizeSettings,
+  encode: EncodeSettings,
+  pack: PackSettings,
+  drive: DriveSettings,
+  sound: SoundSettings,
 } as const;
 
 /** Settings behind "all": so many of the encoder's and of the game's. */
@@ -36,12 +42,29 @@ export function StationSheet({ station }: { station: PathPlaceName }) {
     <>
       <div className="sheet-head">
         <h2>{stationWords[station]}</h2>
-        <span className="soft" title={load ? `${originText(load)}. Range ${figure(load.low)} to ${figure(load.high)}` : undefined}>
-          {load ? `${figure(load.busiest)} in the busiest 1 %, usually ${figure(load.usual)}; ${load.origin}` : station === 'sound' ? 'the lanes of the file, each with the sources that feed it' : station === 'size' ? 'no work here: the pictures pass as they are' : 'its load is not known yet'}
+        <span
+          className="soft"
+          title={load ? `${originText(load)}. Range ${figure(load.low)} to ${figure(load.high)}` : undefined}
+        >
+          {load
+            ? `${figure(load.busiest)} in the busiest 1 %, usually ${figure(load.usual)}; ${load.origin}`
+            : station === 'sound'
+              ? 'the lanes of the file, each with the sources that feed it'
+              : station === 'size'
+                ? 'no work here: the pictures pass as they are'
+                : 'its load is not known yet'}
         </span>
         <span className="sheet-head-actions">
-          {moved && <Button quiet onClick={() => change(reset)}>Back to start</Button>}
-          {more && <button type="button" className="link" aria-expanded={all} onClick={() => dispatch(allSettingsToggled())}>{all ? 'Few settings' : more}</button>}
+          {moved && (
+            <Button quiet onClick={() => change(reset)}>
+              Back to start
+            </Button>
+          )}
+          {more && (
+            <button type="button" className="link" aria-expanded={all} onClick={() => dispatch(allSettingsToggled())}>
+              {all ? 'Few settings' : more}
+            </button>
+          )}
         </span>
       </div>
       <Settings />

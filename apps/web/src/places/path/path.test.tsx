@@ -17,7 +17,9 @@ import { StationSheet } from './StationSheet';
 import { TenSeconds } from './TenSeconds';
 import { VersionsDialog } from './VersionsDialog';
 
-const encode = (part: Partial<Recipe['encode']>): Partial<Setup> => ({ draft: { ...testRecipe, encode: { ...testRecipe.encode, ...part } } });
+const encode = (part: Partial<Recipe['encode']>): Partial<Setup> => ({
+  draft: { ...testRecipe, encode: { ...testRecipe.encode, ...part } },
+});
 
 describe('forecast and advice', () => {
   it('put a clash first, and its remedy is one press', async () => {
@@ -30,7 +32,11 @@ describe('forecast and advice', () => {
     const path = testPath();
     showPath(path, <ForecastPanel station="encode" />);
     const { without, with: during } = path.outlook!.play;
-    expect(screen.getByLabelText(new RegExp(`Play cost, mean: ${during.meanFps.toFixed(1)} fps with, ${without.meanFps.toFixed(1)} fps without`))).toBeInTheDocument();
+    expect(
+      screen.getByLabelText(
+        new RegExp(`Play cost, mean: ${during.meanFps.toFixed(1)} fps with, ${without.meanFps.toFixed(1)} fps without`),
+      ),
+    ).toBeInTheDocument();
     expect(screen.getByText(path.forecast.picture.ssim!.value.toFixed(3))).toBeInTheDocument();
     expect(screen.getByText(path.forecast.picture.word)).toBeInTheDocument();
     expect(screen.getByText(path.forecast.secondsLost!.toFixed(1))).toBeInTheDocument();
@@ -57,14 +63,27 @@ describe('forecast and advice', () => {
     await userEvent.click(screen.getByRole('button', { name: /more to look at/ }));
     const titles = screen.getAllByRole('article').map((a) => within(a).getByRole('heading').textContent);
     expect(titles).toHaveLength(locked.advice.length);
-    for (const button of screen.queryAllByRole('button').filter((b) => b.closest('article'))) await userEvent.click(button);
+    for (const button of screen.queryAllByRole('button').filter((b) => b.closest('article')))
+      await userEvent.click(button);
     expect(locked.applied.every((r) => r.encode.bitrateKbps === 900)).toBe(true);
   });
 });
 
 describe('a considered value', () => {
   it('shows the four arrows by direction and figure', () => {
-    showPath(testPath(), <Arrows words="18" waiting={false} arrows={[{ name: 'picture', direction: 1, good: true, text: '0.993' }, { name: 'size', direction: 1, good: false, text: '+1.82 GB/h' }, { name: 'play cost', direction: 0, good: null, text: 'same' }, { name: 'misses', direction: -1, good: true, text: '−0.4 /min' }]} />);
+    showPath(
+      testPath(),
+      <Arrows
+        words="18"
+        waiting={false}
+        arrows={[
+          { name: 'picture', direction: 1, good: true, text: '0.993' },
+          { name: 'size', direction: 1, good: false, text: '+1.82 GB/h' },
+          { name: 'play cost', direction: 0, good: null, text: 'same' },
+          { name: 'misses', direction: -1, good: true, text: '−0.4 /min' },
+        ]}
+      />,
+    );
     expect(screen.getByRole('status')).toHaveTextContent('at 18');
     expect(screen.getAllByLabelText('up')).toHaveLength(2);
     expect(screen.getByLabelText('equal')).toBeInTheDocument();
@@ -88,7 +107,9 @@ describe('Encode', () => {
   it('offers what the table of encoders says, and gives the reason of what does not work', () => {
     showPath(testPath(), <EncodeSettings />);
     const software = encoders.filter((e) => encoderFacts[e].place === 'software').map((e) => encoderFacts[e].standard);
-    const standards = within(screen.getByRole('radiogroup', { name: 'Standard' })).getAllByRole('radio').map((r) => r.getAttribute('aria-label'));
+    const standards = within(screen.getByRole('radiogroup', { name: 'Standard' }))
+      .getAllByRole('radio')
+      .map((r) => r.getAttribute('aria-label'));
     expect(standards).toEqual(software);
     expect(screen.getByRole('radio', { name: /processor graphics/ })).toBeDisabled();
     expect(screen.getByRole('radio', { name: /^graphics card/ })).toBeEnabled();
@@ -108,7 +129,10 @@ describe('Encode', () => {
 
 describe('stations', () => {
   it('Size names bars, stretch and enlargement', () => {
-    const wide: Partial<Setup> = { game: { ...testSetup.game, widthPx: 2560, heightPx: 1080 }, draft: { ...testRecipe, size: { ...testRecipe.size, widthPx: 1920, heightPx: 1080, fit: 'bars' } } };
+    const wide: Partial<Setup> = {
+      game: { ...testSetup.game, widthPx: 2560, heightPx: 1080 },
+      draft: { ...testRecipe, size: { ...testRecipe.size, widthPx: 1920, heightPx: 1080, fit: 'bars' } },
+    };
     showPath(testPath(wide), <SizeSettings />).unmount();
     showPath(testPath(wide), <SizeSettings />);
     // facts.md: 2560x1080 fitted into 1920x1080 has bars of 135 px above and below.
@@ -123,7 +147,10 @@ describe('stations', () => {
   it('Capture shows which frames a conversion repeats, and keeps the seconds between key pictures', () => {
     showPath(testPath(), <CadenceStrip from={{ num: 24, den: 1 }} to={{ num: 60, den: 1 }} />);
     expect(screen.getByText(/3 frames of 5 shown again/)).toBeInTheDocument();
-    expect(withRate({ ...testRecipe, encode: { ...testRecipe.encode, keyDistanceFrames: 120 } }, { num: 30, den: 1 }).encode.keyDistanceFrames).toBe(60);
+    expect(
+      withRate({ ...testRecipe, encode: { ...testRecipe.encode, keyDistanceFrames: 120 } }, { num: 30, den: 1 }).encode
+        .keyDistanceFrames,
+    ).toBe(60);
   });
   it('Pack says what is lost and shows the codec string', () => {
     showPath(testPath({ draft: { ...testRecipe, container: 'mp4' } }), <PackSettings />);
@@ -147,7 +174,10 @@ describe('stations', () => {
     expect(screen.getByRole('radio', { name: 'Footage' })).toHaveAttribute('aria-checked', 'true');
   });
   it('Game stands in a sentence, and what is not known stands out', () => {
-    showPath(testPath({ game: { ...testSetup.game, facts: { ...testSetup.game.facts, motion: null, driveId: null } } }), <GameSettings />);
+    showPath(
+      testPath({ game: { ...testSetup.game, facts: { ...testSetup.game.facts, motion: null, driveId: null } } }),
+      <GameSettings />,
+    );
     expect(screen.getByRole('button', { name: 'Motion: not known. Change it' })).toHaveClass('open');
     expect(screen.getByRole('button', { name: /about 140 fps uncapped/ })).not.toHaveClass('open');
   });
@@ -172,7 +202,9 @@ describe('the next ten seconds', () => {
     showPath(path, <TenSeconds />);
     expect(screen.getByText(/on Kestrel, a simulated machine/)).toBeInTheDocument();
     const { counts } = path.outlook!.strip;
-    expect(screen.getByText('capture misses', { exact: false }).parentElement).toHaveTextContent(`${counts['capture-miss']} capture`);
+    expect(screen.getByText('capture misses', { exact: false }).parentElement).toHaveTextContent(
+      `${counts['capture-miss']} capture`,
+    );
     expect(path.outlook!.strip.dueFrames).toBe(600);
   });
 });
@@ -180,7 +212,12 @@ describe('the next ten seconds', () => {
 describe('recipes of a setup', () => {
   it('are compared in words, and any is returned to', async () => {
     const better = { ...testRecipe, encode: { ...testRecipe.encode, quality: 18 } };
-    const path = testPath({ versions: [{ number: 1, recipe: testRecipe, createdAt: '' }, { number: 2, recipe: better, createdAt: '' }] });
+    const path = testPath({
+      versions: [
+        { number: 1, recipe: testRecipe, createdAt: '' },
+        { number: 2, recipe: better, createdAt: '' },
+      ],
+    });
     showPath(path, <VersionsDialog onClose={() => {}} />);
     await userEvent.click(screen.getByRole('checkbox', { name: 'Compare Recipe 1' }));
     await userEvent.click(screen.getByRole('checkbox', { name: 'Compare Recipe 2' }));
@@ -192,4 +229,5 @@ describe('recipes of a setup', () => {
   });
 });
 
-it('sessions are named as people name them', () => expect([20, 60, 90, 240].map(sessionWords)).toEqual(['20 min', '1 h', '1:30 h', '4 h']));
+it('sessions are named as people name them', () =>
+  expect([20, 60, 90, 240].map(sessionWords)).toEqual(['20 min', '1 h', '1:30 h', '4 h']));

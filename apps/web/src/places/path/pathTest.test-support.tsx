@@ -9,30 +9,88 @@ import { contextOf } from '../../forecast/useForecastContext';
 import { createStore } from '../../store/store';
 import { PathContext, type PathState } from './pathContext';
 
-export const testDrive: DriveState = { id: 'footage', name: 'Footage', folder: '/srv', quotaBytes: null, writeBytesPerSecond: 200e6, freeBytes: 1e11, totalBytes: 2e11, takesBytes: 1e9, kind: 'solid state', deviceId: 'sda', problem: null };
-const game = { ...plainPracticeGame, facts: gameFactsSchema.parse({ motion: 'fast', freeFps: 140, driveId: 'elsewhere' }) };
+export const testDrive: DriveState = {
+  id: 'footage',
+  name: 'Footage',
+  folder: '/srv',
+  quotaBytes: null,
+  writeBytesPerSecond: 200e6,
+  freeBytes: 1e11,
+  totalBytes: 2e11,
+  takesBytes: 1e9,
+  kind: 'solid state',
+  deviceId: 'sda',
+  problem: null,
+};
+const game = {
+  ...plainPracticeGame,
+  facts: gameFactsSchema.parse({ motion: 'fast', freeFps: 140, driveId: 'elsewhere' }),
+};
 const brief = briefSchema.parse({ purpose: 'long-play', sessionMinutes: 90 });
 export const testRecipe = startRecipe(brief, game, 'footage');
 export const testSetup: Setup = {
-  id: 's', name: 'Comets', demo: false, game, brief, draft: testRecipe, start: testRecipe, machineId: 'this', locks: [], undoDepth: 0, versions: [], createdAt: '',
+  id: 's',
+  name: 'Comets',
+  demo: false,
+  game,
+  brief,
+  draft: testRecipe,
+  start: testRecipe,
+  machineId: 'this',
+  locks: [],
+  undoDepth: 0,
+  versions: [],
+  createdAt: '',
 };
 /** This PC in tests: measured, with what Kestrel has. */
 export const testMachine = { ...kestrel, id: 'this', name: 'this PC', origin: 'measured' as const, demo: false };
 
 /** The state of Path around a recipe, with a real simulation behind it. */
-export function testPath(change: Partial<Setup> = {}, part: Partial<PathState> = {}): PathState & { applied: Recipe[]; looked: (Recipe | null)[] } {
+export function testPath(
+  change: Partial<Setup> = {},
+  part: Partial<PathState> = {},
+): PathState & { applied: Recipe[]; looked: (Recipe | null)[] } {
   const setup = { ...testSetup, ...change };
   const context = contextOf(setup, [], testMachine, [testDrive]);
   const recipe = setup.draft;
   const forecast = forecastOf(recipe, context);
-  const outlook = createAnswerer()({ serial: 1, recipe, considered: null, context: { ...context, drives: [...context.drives], locks: [...context.locks] }, seed: seedOf(setup.game, setup.id), seeds: 1 });
+  const outlook = createAnswerer()({
+    serial: 1,
+    recipe,
+    considered: null,
+    context: { ...context, drives: [...context.drives], locks: [...context.locks] },
+    seed: seedOf(setup.game, setup.id),
+    seeds: 1,
+  });
   const applied: Recipe[] = [];
   const looked: (Recipe | null)[] = [];
   return {
-    setup, recipe, trials: [], drives: [testDrive], machines: [testMachine, kestrel, wren], machine: testMachine, context, forecast, advice: adviceFor(recipe, context, forecast), outlook,
-    outlookIsCurrent: true, outlookProblem: null, considered: null, change: (next) => void applied.push(next), consider: (_, next) => void looked.push(next), applied, looked, ...part,
+    setup,
+    recipe,
+    trials: [],
+    drives: [testDrive],
+    machines: [testMachine, kestrel, wren],
+    machine: testMachine,
+    context,
+    forecast,
+    advice: adviceFor(recipe, context, forecast),
+    outlook,
+    outlookIsCurrent: true,
+    outlookProblem: null,
+    considered: null,
+    change: (next) => void applied.push(next),
+    consider: (_, next) => void looked.push(next),
+    applied,
+    looked,
+    ...part,
   };
 }
 
 export const showPath = (path: PathState, content: ReactNode): RenderResult =>
-  render(<Provider store={createStore()}><MemoryRouter><PathContext value={path}>{content}</PathContext></MemoryRouter></Provider>);
+  render(
+    <Provider store={createStore()}>
+      <MemoryRouter>
+        <PathContext value={path}>{content}</PathContext>
+      </MemoryRouter>
+    </Provider>,
+  );

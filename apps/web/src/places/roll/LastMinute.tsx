@@ -18,8 +18,18 @@ export function LastMinute({ take, fps }: { take: LiveTake; fps: number }) {
   const y = (value: number) => 8 + (1 - Math.max(0, Math.min(1, (value - lowest) / Math.max(1, fps - lowest)))) * 40;
   return (
     <div className="last-minute">
-      <span>New pictures<br /><span className="small soft">per second</span></span>
-      <svg viewBox={`0 0 ${width} 56`} preserveAspectRatio="none" className="last-minute-strip tall" role="img" aria-label="New pictures in each of the last 60 seconds">
+      <span>
+        New pictures
+        <br />
+        <span className="small soft">per second</span>
+      </span>
+      <svg
+        viewBox={`0 0 ${width} 56`}
+        preserveAspectRatio="none"
+        className="last-minute-strip tall"
+        role="img"
+        aria-label="New pictures in each of the last 60 seconds"
+      >
         <path d={`M0 8.5h${width}`} stroke="var(--line)" />
         <path d={`M0 48.5h${width}`} stroke="var(--line)" />
         {seconds.slice(0, -1).map((second, i) => (
@@ -32,18 +42,37 @@ export function LastMinute({ take, fps }: { take: LiveTake; fps: number }) {
       <span className="n">{formatCount(take.fates['new'] ?? 0)}</span>
       {rows.map(({ fate, name, at, note }) => (
         <div key={fate} style={{ display: 'contents' }}>
-          <span>{name} {note && <span className="small soft">{note}</span>}</span>
+          <span>
+            {name} {note && <span className="small soft">{note}</span>}
+          </span>
           <div className="last-minute-strip marks">
             <i className="last-minute-line" />
-            {seconds.map((second, i) => second[at] > 0 && (
-              <span key={i} className="last-minute-mark" style={{ left: `${(x(i, seconds.length) / width) * 100}%` }}><FateMark fate={fate} size={8} />{second[at] > 1 && !seconds[i + 1]?.[at] && !seconds[i + 2]?.[at] && <span className="n small">{second[at]}</span>}</span>
-            ))}
+            {seconds.map(
+              (second, i) =>
+                second[at] > 0 && (
+                  <span
+                    key={i}
+                    className="last-minute-mark"
+                    style={{ left: `${(x(i, seconds.length) / width) * 100}%` }}
+                  >
+                    <FateMark fate={fate} size={8} />
+                    {second[at] > 1 && !seconds[i + 1]?.[at] && !seconds[i + 2]?.[at] && (
+                      <span className="n small">{second[at]}</span>
+                    )}
+                  </span>
+                ),
+            )}
           </div>
           <span className="n">{formatCount(take.fates[fate] ?? 0)}</span>
         </div>
       ))}
       <span />
-      <div className="last-minute-axis small soft n"><span>−60 s</span><span>−40 s</span><span>−20 s</span><span>now</span></div>
+      <div className="last-minute-axis small soft n">
+        <span>−60 s</span>
+        <span>−40 s</span>
+        <span>−20 s</span>
+        <span>now</span>
+      </div>
       <span className="small soft">since the start</span>
     </div>
   );

@@ -1,6 +1,17 @@
 import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
-import { bytesParts, formatBytes, formatCount, formatDuration, formatFps, formatFpsNumber, formatRate, framesPerSecond, nothingToScale, periodUs } from '@mellow/core';
+import {
+  bytesParts,
+  formatBytes,
+  formatCount,
+  formatDuration,
+  formatFps,
+  formatFpsNumber,
+  formatRate,
+  framesPerSecond,
+  nothingToScale,
+  periodUs,
+} from '@mellow/core';
 import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
@@ -25,14 +36,29 @@ export function RollPlace() {
     return (
       <>
         <h1 style={{ margin: '8px 0 16px' }}>Nothing of this setup is rolling.</h1>
-        <EmptyPlace title={elsewhere} action={<Button main to="../path">To the path</Button>}>
-          A trial is begun on Path{last ? `; the last one was trial ${last.number}` : ''}. While it rolls, this place shows it live.
+        <EmptyPlace
+          title={elsewhere}
+          action={
+            <Button main to="../path">
+              To the path
+            </Button>
+          }
+        >
+          A trial is begun on Path{last ? `; the last one was trial ${last.number}` : ''}. While it rolls, this place
+          shows it live.
         </EmptyPlace>
       </>
     );
   }
   const made = trials.find((t) => t.id === take.takeId) ?? null;
-  return <Rolling setup={setup} take={take} recipe={made?.recipe ?? setup.draft} simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null} />;
+  return (
+    <Rolling
+      setup={setup}
+      take={take}
+      recipe={made?.recipe ?? setup.draft}
+      simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null}
+    />
+  );
 }
 
 /** When the take on this place has ended, its verdict follows. */
@@ -52,7 +78,17 @@ const stateSentences: Record<string, string> = {
   rescuing: 'The recorder died; what reached the drive is being rescued.',
 };
 
-function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: LiveTake; recipe: Recipe; simulatedOn: string | null }) {
+function Rolling({
+  setup,
+  take,
+  recipe,
+  simulatedOn,
+}: {
+  setup: Setup;
+  take: LiveTake;
+  recipe: Recipe;
+  simulatedOn: string | null;
+}) {
   const { data: drives = [] } = useDrivesQuery();
   const { data: machine } = useMachineQuery();
   const { data: machines = [] } = useMachinesQuery();
@@ -66,8 +102,28 @@ function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: Liv
     stationNames.map((name): [Station, RibbonStation] => {
       // What this PC needs to encode for a simulated one says nothing about that one.
       const load = simulatedOn ? null : take.loads[name];
-      const known = load && load.meanMs !== null && load.busiestMs !== null ? { usual: load.meanMs, busiest: load.busiestMs, budget: name === 'drive' ? 1000 : budget } : null;
-      return [name, { what: name === 'game' && take.gameFps && !simulatedOn ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps` : choices[name], load: known, unit: name === 'drive' ? 'ms/s' : 'ms', unknown: simulatedOn ? 'from the model, afterwards' : name === 'size' && nothingToScale(setup.game, recipe.size) ? 'no work here' : rolling ? 'in a second' : 'not rolling yet' }];
+      const known =
+        load && load.meanMs !== null && load.busiestMs !== null
+          ? { usual: load.meanMs, busiest: load.busiestMs, budget: name === 'drive' ? 1000 : budget }
+          : null;
+      return [
+        name,
+        {
+          what:
+            name === 'game' && take.gameFps && !simulatedOn
+              ? `${setup.game.title}, ${take.gameFps.toFixed(0)} fps`
+              : choices[name],
+          load: known,
+          unit: name === 'drive' ? 'ms/s' : 'ms',
+          unknown: simulatedOn
+            ? 'from the model, afterwards'
+            : name === 'size' && nothingToScale(setup.game, recipe.size)
+              ? 'no work here'
+              : rolling
+                ? 'in a second'
+                : 'not rolling yet',
+        },
+      ];
     }),
   ) as Record<Station, RibbonStation>;
   const size = bytesParts(take.bytesWritten);
@@ -84,26 +140,83 @@ function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: Liv
         outcome={
           <>
             <h3>The file</h3>
-            <p className="big out-size">{size.value}<span className="unit">{size.unit} so far</span></p>
-            <p className="out-row"><span className="soft">safe so far</span><span className="n">{formatBytes(take.durableBytes)}</span></p>
-            <p className="out-row"><span className="soft">lost so far</span><span><span className="n">{formatCount(lost)}</span> <span className="soft">of</span> <span className="n">{formatCount(take.due)}</span></span></p>
+            <p className="big out-size">
+              {size.value}
+              <span className="unit">{size.unit} so far</span>
+            </p>
+            <p className="out-row">
+              <span className="soft">safe so far</span>
+              <span className="n">{formatBytes(take.durableBytes)}</span>
+            </p>
+            <p className="out-row">
+              <span className="soft">lost so far</span>
+              <span>
+                <span className="n">{formatCount(lost)}</span> <span className="soft">of</span>{' '}
+                <span className="n">{formatCount(take.due)}</span>
+              </span>
+            </p>
           </>
         }
       />
       <section className="sheet roll-sheet">
         <div className="roll-clock-side">
           <p className="row">
-            <b className="roll-state"><svg width="12" height="12" aria-hidden="true"><circle cx="6" cy="6" r={rolling ? 6 : 4.5} fill={rolling ? 'var(--accent)' : 'none'} stroke="var(--accent-ink)" strokeDasharray={rolling ? undefined : '2.500 2'} /></svg>{rolling ? 'Rolling' : take.state === 'closing' || take.state === 'rescuing' ? 'Closing' : 'Armed'}</b>
-            <span className="soft">trial {take.number} of {setup.name}</span>
+            <b className="roll-state">
+              <svg width="12" height="12" aria-hidden="true">
+                <circle
+                  cx="6"
+                  cy="6"
+                  r={rolling ? 6 : 4.5}
+                  fill={rolling ? 'var(--accent)' : 'none'}
+                  stroke="var(--accent-ink)"
+                  strokeDasharray={rolling ? undefined : '2.500 2'}
+                />
+              </svg>
+              {rolling ? 'Rolling' : take.state === 'closing' || take.state === 'rescuing' ? 'Closing' : 'Armed'}
+            </b>
+            <span className="soft">
+              trial {take.number} of {setup.name}
+            </span>
           </p>
-          <p className="roll-clock" role="timer" aria-label={`${formatDuration(seconds)} recorded`}>{formatDuration(seconds)}</p>
-          <p className="soft" role="status">{rolling ? `Trial of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s` : take.state === 'baseline' && take.baselineLeftS > 0 ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.` : simulatedOn && take.state === 'preparing' ? 'The first of two times: every due frame is encoded for its bytes.' : (stateSentences[take.state] ?? '')}</p>
-          <div className="roll-progress" aria-hidden="true"><i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} /></div>
-          <HoldButton hotkey="s" disabled={stopping.isLoading || take.state === 'closing' || take.state === 'rescuing'} onHeld={() => void stop()}>Stop</HoldButton>
+          <p className="roll-clock" role="timer" aria-label={`${formatDuration(seconds)} recorded`}>
+            {formatDuration(seconds)}
+          </p>
+          <p className="soft" role="status">
+            {rolling
+              ? `Trial of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s`
+              : take.state === 'baseline' && take.baselineLeftS > 0
+                ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.`
+                : simulatedOn && take.state === 'preparing'
+                  ? 'The first of two times: every due frame is encoded for its bytes.'
+                  : (stateSentences[take.state] ?? '')}
+          </p>
+          <div className="roll-progress" aria-hidden="true">
+            <i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
+          </div>
+          <HoldButton
+            hotkey="s"
+            disabled={stopping.isLoading || take.state === 'closing' || take.state === 'rescuing'}
+            onHeld={() => void stop()}
+          >
+            Stop
+          </HoldButton>
         </div>
         <div className="roll-minute">
-          {simulatedOn && <Message tone="note" title={`Simulated on ${simulatedOn}`}>Its frames are really encoded here, twice and without a clock; times and losses come from the model when that is done.</Message>}
-          <div className="row"><h2>The last minute</h2>{filedLastSecond && <span className="push">Filed <b className="n">{filedLastSecond[0] + filedLastSecond[1]}</b> of {formatFpsNumber(framesPerSecond(recipe.rate))} in the last second</span>}</div>
+          {simulatedOn && (
+            <Message tone="note" title={`Simulated on ${simulatedOn}`}>
+              Its frames are really encoded here, twice and without a clock; times and losses come from the model when
+              that is done.
+            </Message>
+          )}
+          <div className="row">
+            <h2>The last minute</h2>
+            {filedLastSecond && (
+              <span className="push">
+                Filed <b className="n">{filedLastSecond[0] + filedLastSecond[1]}</b> of{' '}
+                {formatFpsNumber(framesPerSecond(recipe.rate))} in the last second
+              </span>
+            )}
+          </div>
           <LastMinute take={take} fps={framesPerSecond(recipe.rate)} />
         </div>
       </section>
@@ -111,16 +224,52 @@ function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: Liv
         <section>
           <h2>Sound lanes</h2>
           {recipe.lanes.length === 0 && <p className="soft">No lane: the file will be silent.</p>}
-          {recipe.lanes.map((lane, i) => <LaneMeter key={i} number={i + 1} name={lane.name} sources={lane.sources.join(' and ')} peak={take.lanePeakDbfs[i] ?? null} known={take.lanePeakDbfs.length > i} />)}
+          {recipe.lanes.map((lane, i) => (
+            <LaneMeter
+              key={i}
+              number={i + 1}
+              name={lane.name}
+              sources={lane.sources.join(' and ')}
+              peak={take.lanePeakDbfs[i] ?? null}
+              known={take.lanePeakDbfs.length > i}
+            />
+          ))}
         </section>
         <section className="roll-written">
-          <div className="row"><h2>Written</h2><span className="soft clip push">{drive?.name}</span></div>
-          <div className="advice-figures">
-            <div><p className="big">{bytesParts(take.bytesPerSecond).value}<span className="unit">{bytesParts(take.bytesPerSecond).unit}/s</span></p><p className="small soft">in the last second</p></div>
-            <div><p className="big">{bytesParts(take.bytesQueued).value}<span className="unit">{bytesParts(take.bytesQueued).unit}</span></p><p className="small soft">waits for the drive, of 64 MB</p></div>
-            <div><p className="big">{take.recorderCores === null ? '?' : take.recorderCores.toFixed(2)}<span className="unit">cores</span></p><p className="small soft">used by recording{machine ? `, of ${machine.cores}` : ''}</p></div>
+          <div className="row">
+            <h2>Written</h2>
+            <span className="soft clip push">{drive?.name}</span>
           </div>
-          {!simulatedOn && <p className="soft small" style={{ marginTop: 12 }}>The game draws {take.gameFps ? formatFps(Math.round(take.gameFps)) : 'not yet'}, its slowest frame of the last second took {take.gameSlowestMs ? `${take.gameSlowestMs.toFixed(1)} ms` : 'not known'}. The file asks {formatRate(recipe.rate)}. </p>}
+          <div className="advice-figures">
+            <div>
+              <p className="big">
+                {bytesParts(take.bytesPerSecond).value}
+                <span className="unit">{bytesParts(take.bytesPerSecond).unit}/s</span>
+              </p>
+              <p className="small soft">in the last second</p>
+            </div>
+            <div>
+              <p className="big">
+                {bytesParts(take.bytesQueued).value}
+                <span className="unit">{bytesParts(take.bytesQueued).unit}</span>
+              </p>
+              <p className="small soft">waits for the drive, of 64 MB</p>
+            </div>
+            <div>
+              <p className="big">
+                {take.recorderCores === null ? '?' : take.recorderCores.toFixed(2)}
+                <span className="unit">cores</span>
+              </p>
+              <p className="small soft">used by recording{machine ? `, of ${machine.cores}` : ''}</p>
+            </div>
+          </div>
+          {!simulatedOn && (
+            <p className="soft small" style={{ marginTop: 12 }}>
+              The game draws {take.gameFps ? formatFps(Math.round(take.gameFps)) : 'not yet'}, its slowest frame of the
+              last second took {take.gameSlowestMs ? `${take.gameSlowestMs.toFixed(1)} ms` : 'not known'}. The file asks{' '}
+              {formatRate(recipe.rate)}.{' '}
+            </p>
+          )}
         </section>
       </div>
     </>
@@ -129,18 +278,49 @@ function Rolling({ setup, take, recipe, simulatedOn }: { setup: Setup; take: Liv
 
 const floorDb = -60;
 
-function LaneMeter({ number, name, sources, peak, known }: { number: number; name: string; sources: string; peak: number | null; known: boolean }) {
+function LaneMeter({
+  number,
+  name,
+  sources,
+  peak,
+  known,
+}: {
+  number: number;
+  name: string;
+  sources: string;
+  peak: number | null;
+  known: boolean;
+}) {
   const share = peak === null ? 0 : Math.max(0, Math.min(1, (peak - floorDb) / -floorDb));
   return (
-    <div className="lane-meter" role="img" aria-label={`Lane ${number}, ${name}: ${peak === null ? 'silent' : `peak ${peak.toFixed(1)} dBFS`}`}>
+    <div
+      className="lane-meter"
+      role="img"
+      aria-label={`Lane ${number}, ${name}: ${peak === null ? 'silent' : `peak ${peak.toFixed(1)} dBFS`}`}
+    >
       <span className="lane-number">{number}</span>
-      <span><b>{name}</b><span className="small soft"><br />{sources}</span></span>
+      <span>
+        <b>{name}</b>
+        <span className="small soft">
+          <br />
+          {sources}
+        </span>
+      </span>
       <svg width="100%" height="20" aria-hidden="true">
         <rect x="0" y="6" width="100%" height="8" fill="var(--well)" />
-        <rect x="0" y="6" width={`${share * 100}%`} height="8" fill={peak !== null && peak > -0.1 ? 'var(--over)' : 'var(--sound)'} />
+        <rect
+          x="0"
+          y="6"
+          width={`${share * 100}%`}
+          height="8"
+          fill={peak !== null && peak > -0.1 ? 'var(--over)' : 'var(--sound)'}
+        />
         <rect x={`${((-12 - floorDb) / -floorDb) * 100}%`} y="2" width="1" height="16" fill="var(--ink)" />
       </svg>
-      <span className="n">{!known ? '' : peak === null ? 'silent' : peak.toFixed(1).replace('-', '−')} <span className="small soft">{known && peak !== null ? 'dBFS' : ''}</span></span>
+      <span className="n">
+        {!known ? '' : peak === null ? 'silent' : peak.toFixed(1).replace('-', '−')}{' '}
+        <span className="small soft">{known && peak !== null ? 'dBFS' : ''}</span>
+      </span>
     </div>
   );
 }

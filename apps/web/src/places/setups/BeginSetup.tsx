@@ -4,7 +4,14 @@ import { briefSchema, purposes, type Purpose } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
 import { useAddSetupMutation, useSetupsQuery } from '../../store/api';
 
-const sessionMinutes: Record<Purpose, number> = { 'long-play': 90, 'short-film': 15, 'slow-motion': 10, lesson: 45, master: 10, light: 60 };
+const sessionMinutes: Record<Purpose, number> = {
+  'long-play': 90,
+  'short-film': 15,
+  'slow-motion': 10,
+  lesson: 45,
+  master: 10,
+  light: 60,
+};
 
 /** A purpose chosen is a setup begun; the brief asks what else matters for it. */
 export function useBeginSetup(): (purpose: Purpose) => Promise<void> {
@@ -25,11 +32,19 @@ export function BeginSetup() {
   const begin = useBeginSetup();
   return (
     <section className="sheet" aria-label="Begin a setup" id="begin">
-      <p className="row" style={{ marginBottom: 12 }}><span><h2 style={{ display: 'inline' }}>Begin a setup</h2></span><span className="soft">What is the footage for? A starting recipe follows from it.</span></p>
+      <p className="row" style={{ marginBottom: 12 }}>
+        <span>
+          <h2 style={{ display: 'inline' }}>Begin a setup</h2>
+        </span>
+        <span className="soft">What is the footage for? A starting recipe follows from it.</span>
+      </p>
       <div className="purposes">
         {purposes.map((purpose) => (
           <button key={purpose} type="button" className="purpose" onClick={() => void begin(purpose)}>
-            <b>{purposeWords[purpose].name}<Icon name="right" /></b>
+            <b>
+              {purposeWords[purpose].name}
+              <Icon name="right" />
+            </b>
             <span className="small soft">{purposeWords[purpose].meaning}</span>
           </button>
         ))}

@@ -12,17 +12,45 @@ import './Setups.css';
 function StateMark({ kind }: { kind: SetupState['kind'] }) {
   return (
     <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-      {kind === 'ready' && <><circle cx="7" cy="7" r="7" fill="var(--game)" /><path d="m4 7.200 2.200 2.200L10 5" fill="none" stroke="var(--card)" strokeWidth="1.600" strokeLinecap="round" /></>}
-      {kind === 'wants-trial' && <circle cx="7" cy="7" r="6" fill="none" stroke="var(--ink)" strokeWidth="1.500" strokeDasharray="2.500 2" />}
+      {kind === 'ready' && (
+        <>
+          <circle cx="7" cy="7" r="7" fill="var(--game)" />
+          <path
+            d="m4 7.200 2.200 2.200L10 5"
+            fill="none"
+            stroke="var(--card)"
+            strokeWidth="1.600"
+            strokeLinecap="round"
+          />
+        </>
+      )}
+      {kind === 'wants-trial' && (
+        <circle cx="7" cy="7" r="6" fill="none" stroke="var(--ink)" strokeWidth="1.500" strokeDasharray="2.500 2" />
+      )}
       {kind === 'new' && <circle cx="7" cy="7" r="6" fill="none" stroke="var(--soft)" strokeWidth="1.500" />}
-      {kind === 'look' && <><circle cx="7" cy="7" r="6" fill="none" stroke="var(--ink)" strokeWidth="1.500" /><path d="M7 3.800v3.700M7 9.800v.2" stroke="var(--ink)" strokeWidth="1.600" strokeLinecap="round" /></>}
+      {kind === 'look' && (
+        <>
+          <circle cx="7" cy="7" r="6" fill="none" stroke="var(--ink)" strokeWidth="1.500" />
+          <path d="M7 3.800v3.700M7 9.800v.2" stroke="var(--ink)" strokeWidth="1.600" strokeLinecap="round" />
+        </>
+      )}
       {kind === 'clash' && <path d="M0 7h14M9 0v14" stroke="var(--over)" strokeWidth="3" />}
     </svg>
   );
 }
 
 /** Setups in rows: what they are, how loaded, how large, how they stand, what comes next. */
-export function SetupRows({ setups, takes, main, onRemove }: { setups: Setup[]; takes: Take[]; main: string | null; onRemove?: (setup: Setup) => void }) {
+export function SetupRows({
+  setups,
+  takes,
+  main,
+  onRemove,
+}: {
+  setups: Setup[];
+  takes: Take[];
+  main: string | null;
+  onRemove?: (setup: Setup) => void;
+}) {
   const hourlyBits = useHourlyBits();
   const { data: machines = [] } = useMachinesQuery();
   return (
@@ -36,21 +64,68 @@ export function SetupRows({ setups, takes, main, onRemove }: { setups: Setup[]; 
         const shown = trials.find((t) => t.facts) ?? null;
         return (
           <li key={setup.id} className="setup-row">
-            <span className="setup-still"><Still takeId={shown?.id ?? null} /></span>
+            <span className="setup-still">
+              <Still takeId={shown?.id ?? null} />
+            </span>
             <div className="setup-words">
-              <h2><Link to={`/setups/${setup.id}/path`}>{setup.name}</Link>{setup.demo && <span className="demo-tag" style={{ marginLeft: 8 }}>demo</span>}</h2>
-              <p>{setup.game.title} on {machine?.origin === 'simulated' ? <>{machine.name} <span className="demo-tag">simulated</span></> : setup.demo ? 'the demo’s PC' : 'this PC'}</p>
-              <p className="soft">{formatSize(setup.draft.size.widthPx, setup.draft.size.heightPx)} at {formatRate(setup.draft.rate)}, {purposeWords[setup.brief.purpose].name.toLowerCase()}</p>
+              <h2>
+                <Link to={`/setups/${setup.id}/path`}>{setup.name}</Link>
+                {setup.demo && (
+                  <span className="demo-tag" style={{ marginLeft: 8 }}>
+                    demo
+                  </span>
+                )}
+              </h2>
+              <p>
+                {setup.game.title} on{' '}
+                {machine?.origin === 'simulated' ? (
+                  <>
+                    {machine.name} <span className="demo-tag">simulated</span>
+                  </>
+                ) : setup.demo ? (
+                  'the demo’s PC'
+                ) : (
+                  'this PC'
+                )}
+              </p>
+              <p className="soft">
+                {formatSize(setup.draft.size.widthPx, setup.draft.size.heightPx)} at {formatRate(setup.draft.rate)},{' '}
+                {purposeWords[setup.brief.purpose].name.toLowerCase()}
+              </p>
             </div>
-            <span className="setup-profile">{shown?.summary ? <Profile loads={shown.summary.loads} /> : <span className="small soft">no load yet</span>}</span>
-            <span className="setup-size">{size ? <><span className="big">{size.value}</span><span className="unit">{size.unit}/h</span></> : <span className="small soft">size not known yet</span>}</span>
+            <span className="setup-profile">
+              {shown?.summary ? (
+                <Profile loads={shown.summary.loads} />
+              ) : (
+                <span className="small soft">no load yet</span>
+              )}
+            </span>
+            <span className="setup-size">
+              {size ? (
+                <>
+                  <span className="big">{size.value}</span>
+                  <span className="unit">{size.unit}/h</span>
+                </>
+              ) : (
+                <span className="small soft">size not known yet</span>
+              )}
+            </span>
             <div className={`setup-state ${state.kind}`}>
-              <p className="setup-state-word"><StateMark kind={state.kind} />{state.word}</p>
+              <p className="setup-state-word">
+                <StateMark kind={state.kind} />
+                {state.word}
+              </p>
               <p className="soft">{state.text}</p>
             </div>
             <div className="setup-next">
-              <Button main={main === setup.id} to={state.next.to}>{state.next.label}</Button>
-              {onRemove && trials.length === 0 && <Button quiet label={`Remove ${setup.name}`} onClick={() => onRemove(setup)}>Remove</Button>}
+              <Button main={main === setup.id} to={state.next.to}>
+                {state.next.label}
+              </Button>
+              {onRemove && trials.length === 0 && (
+                <Button quiet label={`Remove ${setup.name}`} onClick={() => onRemove(setup)}>
+                  Remove
+                </Button>
+              )}
             </div>
           </li>
         );

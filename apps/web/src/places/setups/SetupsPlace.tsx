@@ -19,7 +19,13 @@ const countWords: Record<SetupState['kind'], (n: number) => string> = {
 /** "Two are tried and kept, one wants a trial." */
 export function setupsSentence(setups: readonly Setup[], takes: readonly Take[]): string {
   if (!setups.length) return 'No setup yet.';
-  const kinds = setups.map((s) => setupState(s, takes.filter((t) => t.setupId === s.id)).kind);
+  const kinds = setups.map(
+    (s) =>
+      setupState(
+        s,
+        takes.filter((t) => t.setupId === s.id),
+      ).kind,
+  );
   const parts = [...order].reverse().flatMap((kind) => {
     const n = kinds.filter((k) => k === kind).length;
     return n ? [countWords[kind](n)] : [];
@@ -42,15 +48,30 @@ export function SetupsPlace() {
         const shown = takes.data ?? [];
         return (
           <div className="page">
-            <div className="steps-line"><b>Setups</b><span className="soft">a game, a brief and a machine, with every recipe tried</span></div>
+            <div className="steps-line">
+              <b>Setups</b>
+              <span className="soft">a game, a brief and a machine, with every recipe tried</span>
+            </div>
             <h1 style={{ margin: '8px 0 16px' }}>{setupsSentence(own.length ? own : all, shown)}</h1>
-            {own.length === 0 && <EmptyPlace title="No setup of your own yet.">Choose below what the footage is for.{demo.length ? ' The demo’s setups stand under it.' : ''}</EmptyPlace>}
-            <SetupRows setups={own} takes={shown} main={own[0]?.id ?? null} onRemove={(setup) => void remove(setup.id)} />
+            {own.length === 0 && (
+              <EmptyPlace title="No setup of your own yet.">
+                Choose below what the footage is for.{demo.length ? ' The demo’s setups stand under it.' : ''}
+              </EmptyPlace>
+            )}
+            <SetupRows
+              setups={own}
+              takes={shown}
+              main={own[0]?.id ?? null}
+              onRemove={(setup) => void remove(setup.id)}
+            />
             <div style={{ height: 24 }} />
             <BeginSetup />
             {demo.length > 0 && (
               <>
-                <p className="row" style={{ margin: '24px 0 8px' }}><b>Setups of the demo</b><span className="soft">measured on the PC the demo was made on, or simulated where it says so</span></p>
+                <p className="row" style={{ margin: '24px 0 8px' }}>
+                  <b>Setups of the demo</b>
+                  <span className="soft">measured on the PC the demo was made on, or simulated where it says so</span>
+                </p>
                 <SetupRows setups={demo} takes={shown} main={null} />
               </>
             )}

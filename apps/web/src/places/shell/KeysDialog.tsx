@@ -28,13 +28,19 @@ export function KeysDialog() {
         <dl className="keys-list">
           {keys.map(([key, what]) => (
             <div key={key} style={{ display: 'contents' }}>
-              <dt><kbd>{key}</kbd></dt>
+              <dt>
+                <kbd>{key}</kbd>
+              </dt>
               <dd>{what}</dd>
             </div>
           ))}
         </dl>
         <p className="small soft">None of them acts while you type.</p>
-        <div className="dialog-actions"><Button onClick={close} autoFocus>Close</Button></div>
+        <div className="dialog-actions">
+          <Button onClick={close} autoFocus>
+            Close
+          </Button>
+        </div>
       </div>
     </Dialog>
   );

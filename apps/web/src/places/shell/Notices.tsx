@@ -21,8 +21,14 @@ export function Notices() {
           title={notice.title}
           actions={
             <>
-              {notice.takeId && <Button quiet to={`/takes/${notice.takeId}`}>See the take</Button>}
-              <Button quiet onClick={() => dispatch(noticePutAway(notice.id))}>Put away</Button>
+              {notice.takeId && (
+                <Button quiet to={`/takes/${notice.takeId}`}>
+                  See the take
+                </Button>
+              )}
+              <Button quiet onClick={() => dispatch(noticePutAway(notice.id))}>
+                Put away
+              </Button>
             </>
           }
         >
@@ -30,7 +36,16 @@ export function Notices() {
         </Message>
       )}
       {problems.map(({ id, problem }) => (
-        <Message key={id} tone="loss" title={problem.title} actions={<Button quiet onClick={() => dispatch(problemPutAway(id))}>Put away</Button>}>
+        <Message
+          key={id}
+          tone="loss"
+          title={problem.title}
+          actions={
+            <Button quiet onClick={() => dispatch(problemPutAway(id))}>
+              Put away
+            </Button>
+          }
+        >
           {problem.detail}
         </Message>
       ))}

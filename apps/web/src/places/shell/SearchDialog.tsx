@@ -31,24 +31,48 @@ export function SearchDialog() {
       { label: `${s.name}, path`, group: 'Setups', act: to(`/setups/${s.id}/path`) },
       { label: `${s.name}, trials`, group: 'Setups', act: to(`/setups/${s.id}/trials`) },
     ]),
-    ...takes.map((t) => ({ label: `${setups.find((s) => s.id === t.setupId)?.name ?? 'Setup'}, trial ${t.number}`, group: 'Takes', act: to(`/takes/${t.id}`) })),
+    ...takes.map((t) => ({
+      label: `${setups.find((s) => s.id === t.setupId)?.name ?? 'Setup'}, trial ${t.number}`,
+      group: 'Takes',
+      act: to(`/takes/${t.id}`),
+    })),
     ...setups.map((s) => ({ label: `Recipe card of ${s.name}`, group: 'Actions', act: to(`/setups/${s.id}/card`) })),
     { label: 'Show the keys', group: 'Actions', act: () => void dispatch(keysToggled()) },
   ];
   return (
-    <Dialog open={open} onClose={close} fullWidth maxWidth="sm" aria-label="Find" sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}>
+    <Dialog
+      open={open}
+      onClose={close}
+      fullWidth
+      maxWidth="sm"
+      aria-label="Find"
+      sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}
+    >
       <Autocomplete
         open
         autoHighlight
         options={targets}
         groupBy={(target) => target.group}
         getOptionKey={(target) => `${target.group} ${target.label}`}
-        slotProps={{ popper: { disablePortal: true, sx: { position: 'static !important', transform: 'none !important', width: '100% !important' } } }}
+        slotProps={{
+          popper: {
+            disablePortal: true,
+            sx: { position: 'static !important', transform: 'none !important', width: '100% !important' },
+          },
+        }}
         onChange={(_, target) => {
           close();
           target?.act();
         }}
-        renderInput={(params) => <TextField {...params} autoFocus placeholder="Find a place, setup, take or action" variant="standard" sx={{ p: 2 }} />}
+        renderInput={(params) => (
+          <TextField
+            {...params}
+            autoFocus
+            placeholder="Find a place, setup, take or action"
+            variant="standard"
+            sx={{ p: 2 }}
+          />
+        )}
       />
     </Dialog>
   );

@@ -46,8 +46,12 @@ function NoSetup() {
   return (
     <div className="page" style={{ paddingTop: 48, display: 'grid', gap: 16, justifyItems: 'start' }}>
       <h1>This setup is not here.</h1>
-      <p className="soft">It was removed, or the address is mistyped. Its takes went with it only if you deleted them.</p>
-      <Button main to="/setups">To the setups</Button>
+      <p className="soft">
+        It was removed, or the address is mistyped. Its takes went with it only if you deleted them.
+      </p>
+      <Button main to="/setups">
+        To the setups
+      </Button>
     </div>
   );
 }
@@ -61,13 +65,25 @@ function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trial
   return (
     <div className="page">
       <div className="steps-line">
-        <button type="button" className="steps-line-setup" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+        <button
+          type="button"
+          className="steps-line-setup"
+          aria-haspopup="menu"
+          onClick={(event) => setAnchor(event.currentTarget)}
+        >
           <span className="clip">{setup.name}</span>
           <Icon name="down" />
         </button>
         <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
           {setups.map((other) => (
-            <MenuItem key={other.id} selected={other.id === setup.id} onClick={() => { setAnchor(null); void navigate(`/setups/${other.id}/path`); }}>
+            <MenuItem
+              key={other.id}
+              selected={other.id === setup.id}
+              onClick={() => {
+                setAnchor(null);
+                void navigate(`/setups/${other.id}/path`);
+              }}
+            >
               {other.name}
             </MenuItem>
           ))}
@@ -76,11 +92,19 @@ function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trial
           {steps.map((step, i) => (
             <span key={step.to} style={{ display: 'contents' }}>
               {i > 0 && <i />}
-              <NavLink to={step.to} className={({ isActive }) => (isActive ? 'here' : '')}>{step.name}</NavLink>
+              <NavLink to={step.to} className={({ isActive }) => (isActive ? 'here' : '')}>
+                {step.name}
+              </NavLink>
             </span>
           ))}
         </nav>
-        {machine?.origin === 'simulated' ? <span className="demo-tag" title="Times and losses come from the model, not from a measurement">{machine.name}, simulated</span> : setup.demo && <span className="demo-tag">demo</span>}
+        {machine?.origin === 'simulated' ? (
+          <span className="demo-tag" title="Times and losses come from the model, not from a measurement">
+            {machine.name}, simulated
+          </span>
+        ) : (
+          setup.demo && <span className="demo-tag">demo</span>
+        )}
         <div className="steps-line-tools" ref={setTools} />
       </div>
       <Outlet context={{ setup, trials, tools } satisfies SetupContext} />

@@ -26,18 +26,35 @@ export function Shell() {
   useKeys({ '?': () => dispatch(keysToggled()), 'mod+k': () => dispatch(searchToggled()) });
   return (
     <>
-      <a className="skip" href="#place">Skip to the place</a>
+      <a className="skip" href="#place">
+        Skip to the place
+      </a>
       <header className="bar">
         <NavLink to="/" className="bar-mark" aria-label="Mellow Frame, Start">
           <svg width="24" height="20" viewBox="0 0 24 20" fill="none" aria-hidden="true">
-            <path d="M2 13.500V6a4 4 0 0 1 4-4h12a4 4 0 0 1 4 4v7.500" stroke="var(--ink)" strokeWidth="1.800" strokeLinecap="round" />
-            <path d="M2 17.800c2.500 0 2.500-3 5-3s2.500 3 5 3 2.500-3 5-3 2.500 3 5 3" stroke="var(--accent)" strokeWidth="1.800" strokeLinecap="round" />
+            <path
+              d="M2 13.500V6a4 4 0 0 1 4-4h12a4 4 0 0 1 4 4v7.500"
+              stroke="var(--ink)"
+              strokeWidth="1.800"
+              strokeLinecap="round"
+            />
+            <path
+              d="M2 17.800c2.500 0 2.500-3 5-3s2.500 3 5 3 2.500-3 5-3 2.500 3 5 3"
+              stroke="var(--accent)"
+              strokeWidth="1.800"
+              strokeLinecap="round"
+            />
           </svg>
           Mellow Frame
         </NavLink>
         <nav className="bar-places" aria-label="Places">
           {places.map((place) => (
-            <NavLink key={place.to} to={place.to} end={place.to === '/'} className={({ isActive }) => (isActive ? 'here' : '')}>
+            <NavLink
+              key={place.to}
+              to={place.to}
+              end={place.to === '/'}
+              className={({ isActive }) => (isActive ? 'here' : '')}
+            >
               {place.name}
             </NavLink>
           ))}
@@ -65,7 +82,12 @@ function SchemeSwitch() {
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
   return (
     <Tooltip title={dark ? 'To the light scheme, oat' : 'To the dark scheme, dusk'}>
-      <IconButton size="small" onClick={() => setMode(dark ? 'light' : 'dark')} aria-label={dark ? 'Use the light scheme' : 'Use the dark scheme'} color="inherit">
+      <IconButton
+        size="small"
+        onClick={() => setMode(dark ? 'light' : 'dark')}
+        aria-label={dark ? 'Use the light scheme' : 'Use the dark scheme'}
+        color="inherit"
+      >
         <Icon name="moon" />
       </IconButton>
     </Tooltip>
@@ -81,15 +103,35 @@ function RecorderState() {
   const content = (
     <>
       <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
-        {recorder === 'rolling' ? <circle cx="6" cy="6" r="6" fill="var(--accent)" /> : <circle cx="6" cy="6" r="4.5" fill="none" stroke={recorder === 'idle' ? 'var(--soft)' : 'var(--accent-ink)'} strokeWidth="1.5" strokeDasharray={recorder === 'idle' ? undefined : '2.500 2'} />}
+        {recorder === 'rolling' ? (
+          <circle cx="6" cy="6" r="6" fill="var(--accent)" />
+        ) : (
+          <circle
+            cx="6"
+            cy="6"
+            r="4.5"
+            fill="none"
+            stroke={recorder === 'idle' ? 'var(--soft)' : 'var(--accent-ink)'}
+            strokeWidth="1.5"
+            strokeDasharray={recorder === 'idle' ? undefined : '2.500 2'}
+          />
+        )}
       </svg>
       <b>{live.connected ? words[recorder] : 'No answer'}</b>
-      {recorder === 'rolling' && take ? <span className="n">{formatDuration(take.elapsedUs / 1e6)}</span> : <span className="soft">{live.connected ? 'on this PC' : 'from the program'}</span>}
+      {recorder === 'rolling' && take ? (
+        <span className="n">{formatDuration(take.elapsedUs / 1e6)}</span>
+      ) : (
+        <span className="soft">{live.connected ? 'on this PC' : 'from the program'}</span>
+      )}
     </>
   );
   return take ? (
-    <NavLink className="bar-state" to={`/setups/${take.setupId}/roll`} aria-label={`${words[recorder]}, to the take`}>{content}</NavLink>
+    <NavLink className="bar-state" to={`/setups/${take.setupId}/roll`} aria-label={`${words[recorder]}, to the take`}>
+      {content}
+    </NavLink>
   ) : (
-    <span className="bar-state" role="status">{content}</span>
+    <span className="bar-state" role="status">
+      {content}
+    </span>
   );
 }

@@ -18,5 +18,9 @@ export function useKeys(actions: Readonly<Record<string, () => void>>): void {
 }
 
 export function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) && !(target instanceof HTMLInputElement && ['radio', 'range'].includes(target.type));
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
+    !(target instanceof HTMLInputElement && ['radio', 'range'].includes(target.type))
+  );
 }

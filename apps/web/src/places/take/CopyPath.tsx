@@ -16,9 +16,23 @@ export function CopyPath({ path, what = 'file' }: { path: string; what?: string 
   };
   return (
     <>
-      <Button quiet onClick={() => void copy()} label={`Copy the path of the ${what}`}><Icon name={said === 'copied' ? 'check' : 'copy'} />{said === 'copied' ? 'Path copied' : what === 'file' ? 'Copy path' : `${what} path`}</Button>
-      <span className="visually-hidden" role="status">{said === 'copied' ? `Copied: ${path}` : ''}</span>
-      {said === 'refused' && <input className="pick n" readOnly value={path} aria-label="Path of the file" autoFocus onFocus={(event) => event.currentTarget.select()} />}
+      <Button quiet onClick={() => void copy()} label={`Copy the path of the ${what}`}>
+        <Icon name={said === 'copied' ? 'check' : 'copy'} />
+        {said === 'copied' ? 'Path copied' : what === 'file' ? 'Copy path' : `${what} path`}
+      </Button>
+      <span className="visually-hidden" role="status">
+        {said === 'copied' ? `Copied: ${path}` : ''}
+      </span>
+      {said === 'refused' && (
+        <input
+          className="pick n"
+          readOnly
+          value={path}
+          aria-label="Path of the file"
+          autoFocus
+          onFocus={(event) => event.currentTarget.select()}
+        />
+      )}
     </>
   );
 }

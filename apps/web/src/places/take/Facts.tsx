@@ -7,21 +7,48 @@ export function Facts({ take }: { take: Take }) {
   const facts: Fact[] = [...(take.verdict?.facts ?? [])];
   if (take.playCost) {
     const { with: during, without } = take.playCost;
-    const low = during.onePercentLowFps !== null && without.onePercentLowFps !== null
-      ? `1 % low ${during.onePercentLowFps.toFixed(0)}, was ${without.onePercentLowFps.toFixed(0)} fps`
-      : `slowest ${(during.slowestMs[0] ?? 0).toFixed(1)}, was ${formatMs(without.slowestMs[0] ?? 0)}`;
-    facts.push({ name: 'Play cost', asked: 'one pair, no interval yet', found: `${signed(-playCostShare(during.meanFps, without.meanFps) * 100, 1)} %, ${low}`, holds: null });
+    const low =
+      during.onePercentLowFps !== null && without.onePercentLowFps !== null
+        ? `1 % low ${during.onePercentLowFps.toFixed(0)}, was ${without.onePercentLowFps.toFixed(0)} fps`
+        : `slowest ${(during.slowestMs[0] ?? 0).toFixed(1)}, was ${formatMs(without.slowestMs[0] ?? 0)}`;
+    facts.push({
+      name: 'Play cost',
+      asked: 'one pair, no interval yet',
+      found: `${signed(-playCostShare(during.meanFps, without.meanFps) * 100, 1)} %, ${low}`,
+      holds: null,
+    });
   }
   return (
     <table className="facts">
-      <thead><tr><th /><th>as asked</th><th>as found</th><th><span className="visually-hidden">holds</span></th></tr></thead>
+      <thead>
+        <tr>
+          <th />
+          <th>as asked</th>
+          <th>as found</th>
+          <th>
+            <span className="visually-hidden">holds</span>
+          </th>
+        </tr>
+      </thead>
       <tbody>
         {facts.map((fact) => (
           <tr key={fact.name}>
             <td className="soft">{fact.name}</td>
             <td>{fact.asked}</td>
             <td className={fact.holds === false ? 'over' : ''}>{fact.found}</td>
-            <td>{fact.holds === true ? <span title="holds" className="facts-holds"><Icon name="check" /></span> : fact.holds === false ? <b className="over" title="does not hold">!</b> : ''}</td>
+            <td>
+              {fact.holds === true ? (
+                <span title="holds" className="facts-holds">
+                  <Icon name="check" />
+                </span>
+              ) : fact.holds === false ? (
+                <b className="over" title="does not hold">
+                  !
+                </b>
+              ) : (
+                ''
+              )}
+            </td>
           </tr>
         ))}
       </tbody>

@@ -11,7 +11,15 @@ export interface PlayerHandle {
 }
 
 /** Plays the picture with one lane; a page can play only one at a time. */
-export function Player({ take, onTime, ref }: { take: Take; onTime: (seconds: number) => void; ref: Ref<PlayerHandle> }) {
+export function Player({
+  take,
+  onTime,
+  ref,
+}: {
+  take: Take;
+  onTime: (seconds: number) => void;
+  ref: Ref<PlayerHandle>;
+}) {
   const video = useRef<HTMLVideoElement>(null);
   const [lane, setLane] = useState(0);
   const [playing, setPlaying] = useState(false);
@@ -56,21 +64,52 @@ export function Player({ take, onTime, ref }: { take: Take; onTime: (seconds: nu
           event.currentTarget.currentTime = resume.current ?? Math.min(lengthS * 0.45, lengthS);
           resume.current = null;
         }}
-        onError={() => setProblem(`This page cannot play ${encoderFacts[take.recipe.encode.encoder].standard}${take.recipe.encode.pixels === '4:2:0' ? '' : ` in ${take.recipe.encode.pixels}`}. The file lies on the drive, whole, and was read back; a desktop player opens it.`)}
+        onError={() =>
+          setProblem(
+            `This page cannot play ${encoderFacts[take.recipe.encode.encoder].standard}${take.recipe.encode.pixels === '4:2:0' ? '' : ` in ${take.recipe.encode.pixels}`}. The file lies on the drive, whole, and was read back; a desktop player opens it.`,
+          )
+        }
       />
-      {problem && <p className="player-problem" role="alert">{problem}</p>}
+      {problem && (
+        <p className="player-problem" role="alert">
+          {problem}
+        </p>
+      )}
       <figcaption className="player-bar">
         <Button quiet onClick={toggle} label={playing ? 'Pause' : 'Play'}>
-          {playing ? <svg className="icon" viewBox="0 0 16 16"><path d="M5.500 3.500v9M10.500 3.500v9" /></svg> : <svg className="icon" viewBox="0 0 16 16"><path d="M5 3.200v9.600l8-4.800z" /></svg>}
+          {playing ? (
+            <svg className="icon" viewBox="0 0 16 16">
+              <path d="M5.500 3.500v9M10.500 3.500v9" />
+            </svg>
+          ) : (
+            <svg className="icon" viewBox="0 0 16 16">
+              <path d="M5 3.200v9.600l8-4.800z" />
+            </svg>
+          )}
         </Button>
-        <span className="n"><b>{formatSeconds(timeS)}</b> <span className="soft">/ {formatSeconds(lengthS)}</span></span>
+        <span className="n">
+          <b>{formatSeconds(timeS)}</b> <span className="soft">/ {formatSeconds(lengthS)}</span>
+        </span>
         {lanes.length > 1 && (
           <span className="player-lanes">
             <span className="soft">Hear</span>
-            <Rail label="Lane to hear" hue="sound" value={String(lane)} choices={lanes.map((l, i) => ({ value: String(i), label: `${i + 1} ${l.name.toLowerCase()}` }))} onChange={(value) => { resume.current = timeS; setLane(Number(value)); }} />
+            <Rail
+              label="Lane to hear"
+              hue="sound"
+              value={String(lane)}
+              choices={lanes.map((l, i) => ({ value: String(i), label: `${i + 1} ${l.name.toLowerCase()}` }))}
+              onChange={(value) => {
+                resume.current = timeS;
+                setLane(Number(value));
+              }}
+            />
           </span>
         )}
-        {lanes.length === 0 && <span className="soft push"><Icon name="sound" /> no lane, silent</span>}
+        {lanes.length === 0 && (
+          <span className="soft push">
+            <Icon name="sound" /> no lane, silent
+          </span>
+        )}
       </figcaption>
     </figure>
   );

@@ -8,5 +8,9 @@ export function Rewrap({ take }: { take: Take }) {
   const [rewrap, { isLoading }] = useRewrapTakeMutation();
   if (!take.facts || take.recipe.container === 'mp4') return null;
   if (take.rewrappedPath) return <CopyPath path={take.rewrappedPath} what="MP4" />;
-  return <Button quiet busy={isLoading} onClick={() => void rewrap(take.id)}>Make an MP4</Button>;
+  return (
+    <Button quiet busy={isLoading} onClick={() => void rewrap(take.id)}>
+      Make an MP4
+    </Button>
+  );
 }

@@ -7,10 +7,27 @@ export function TakeLog({ takeId }: { takeId: string }) {
   const log = useTakeLogQuery(takeId, { skip: !open });
   return (
     <section className="take-log">
-      <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? 'Hide the log' : 'The log of this take'}</button>
-      {open && (log.data?.length ? (
-        <ul>{log.data.map((line, i) => <li key={i} className={line.level === 'error' ? 'over' : ''}><span className="n small">{new Date(line.at).toLocaleTimeString('en-GB')}</span> {line.text}</li>)}</ul>
-      ) : <p className="soft">{log.isLoading ? 'Reading the log' : log.isError ? 'The log cannot be read now.' : 'Empty: the recorder had nothing to report.'}</p>)}
+      <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? 'Hide the log' : 'The log of this take'}
+      </button>
+      {open &&
+        (log.data?.length ? (
+          <ul>
+            {log.data.map((line, i) => (
+              <li key={i} className={line.level === 'error' ? 'over' : ''}>
+                <span className="n small">{new Date(line.at).toLocaleTimeString('en-GB')}</span> {line.text}
+              </li>
+            ))}
+          </ul>
+        ) : (
+          <p className="soft">
+            {log.isLoading
+              ? 'Reading the log'
+              : log.isError
+                ? 'The log cannot be read now.'
+                : 'Empty: the recorder had nothing to report.'}
+          </p>
+        ))}
     </section>
   );
 }

@@ -27,7 +27,15 @@ export function TakePlace() {
   const setups = useSetupsQuery();
   return (
     <QueryGate queries={[take, setups]} what="Reading the take">
-      {() => (take.data ? <TakeView key={take.data.id} take={take.data} setup={setups.data?.find((s) => s.id === take.data?.setupId) ?? null} /> : null)}
+      {() =>
+        take.data ? (
+          <TakeView
+            key={take.data.id}
+            take={take.data}
+            setup={setups.data?.find((s) => s.id === take.data?.setupId) ?? null}
+          />
+        ) : null
+      }
     </QueryGate>
   );
 }
@@ -42,26 +50,58 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
   const seek = (seconds: number) => player.current?.seek(seconds);
   const again = async () => {
     if (!setup) return;
-    if (JSON.stringify(setup.draft) !== JSON.stringify(take.recipe)) await setDraft({ id: setup.id, recipe: take.recipe });
+    if (JSON.stringify(setup.draft) !== JSON.stringify(take.recipe))
+      await setDraft({ id: setup.id, recipe: take.recipe });
     await trial.make(take.lengthS);
   };
   const { verdict } = take;
-  const when = new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+  const when = new Date(take.createdAt).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
   return (
     <div className="page">
       <div className="steps-line">
-        {setup ? <Link className="soft quiet-link take-setup" to={`/setups/${setup.id}/trials`}>{setup.name}</Link> : <span className="soft">a removed setup</span>}
+        {setup ? (
+          <Link className="soft quiet-link take-setup" to={`/setups/${setup.id}/trials`}>
+            {setup.name}
+          </Link>
+        ) : (
+          <span className="soft">a removed setup</span>
+        )}
         <Icon name="right" />
         <b style={{ whiteSpace: 'nowrap' }}>Trial {take.number}</b>
-        <span className="soft clip" style={{ marginLeft: 8 }}>{when}, recipe {take.recipeVersion}, {take.machine.origin === 'simulated' ? `times from the model of ${take.machine.name}` : `measured on ${take.demo ? 'the demo’s PC' : take.machine.name}`}</span>
+        <span className="soft clip" style={{ marginLeft: 8 }}>
+          {when}, recipe {take.recipeVersion},{' '}
+          {take.machine.origin === 'simulated'
+            ? `times from the model of ${take.machine.name}`
+            : `measured on ${take.demo ? 'the demo’s PC' : take.machine.name}`}
+        </span>
         <SimulatedTag machine={take.machine} />
         <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
           <Rewrap take={take} />
-          <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download><Icon name="table" />Ledger, CSV</Button>
-          <Button quiet onClick={() => setDeleting(true)}><Icon name="trash" />Delete</Button>
-          {setup && <Button disabled={trial.blocked} busy={trial.busy} onClick={() => void again()}><Icon name="again" />Repeat unchanged</Button>}
-          {setup && <Button main to={`/setups/${setup.id}/path`}>Change one thing</Button>}
+          <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download>
+            <Icon name="table" />
+            Ledger, CSV
+          </Button>
+          <Button quiet onClick={() => setDeleting(true)}>
+            <Icon name="trash" />
+            Delete
+          </Button>
+          {setup && (
+            <Button disabled={trial.blocked} busy={trial.busy} onClick={() => void again()}>
+              <Icon name="again" />
+              Repeat unchanged
+            </Button>
+          )}
+          {setup && (
+            <Button main to={`/setups/${setup.id}/path`}>
+              Change one thing
+            </Button>
+          )}
         </div>
       </div>
       <div className="take-head">
@@ -73,7 +113,19 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           </div>
         )}
       </div>
-      {!verdict && <Message tone="note" title="No verdict yet" actions={<Button quiet to={`/setups/${take.setupId}/roll`}>See it live</Button>}>It follows when the file is closed and read back.</Message>}
+      {!verdict && (
+        <Message
+          tone="note"
+          title="No verdict yet"
+          actions={
+            <Button quiet to={`/setups/${take.setupId}/roll`}>
+              See it live
+            </Button>
+          }
+        >
+          It follows when the file is closed and read back.
+        </Message>
+      )}
       {take.facts ? (
         <>
           <div className="take-body">
@@ -92,7 +144,13 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         )
       )}
       <TakeLog takeId={take.id} />
-      {deleting && <DeleteTakeDialog take={take} onClose={() => setDeleting(false)} onDeleted={() => void navigate(setup ? `/setups/${setup.id}/trials` : '/takes')} />}
+      {deleting && (
+        <DeleteTakeDialog
+          take={take}
+          onClose={() => setDeleting(false)}
+          onDeleted={() => void navigate(setup ? `/setups/${setup.id}/trials` : '/takes')}
+        />
+      )}
     </div>
   );
 }

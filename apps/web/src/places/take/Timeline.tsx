@@ -32,7 +32,10 @@ export function Timeline({ take, timeS, onSeek, onPlay }: TimelineProps) {
   const data = pyramid.data;
   const runs = losses.data?.runs;
   const endS = data ? (data.dueFrames * data.periodUs) / 1e6 : 0;
-  const option = useMemo(() => (data && runs ? (tokens: Tokens) => timelineOption({ pyramid: data, runs }, tokens) : null), [data, runs]);
+  const option = useMemo(
+    () => (data && runs ? (tokens: Tokens) => timelineOption({ pyramid: data, runs }, tokens) : null),
+    [data, runs],
+  );
 
   const place = useCallback((seconds: number) => {
     if (!drawn.current) return;
@@ -44,22 +47,26 @@ export function Timeline({ take, timeS, onSeek, onPlay }: TimelineProps) {
   timeNow.current = timeS;
   const seekNow = useRef(onSeek);
   seekNow.current = onSeek;
-  const ready = useCallback((made: Chart) => {
-    chart.current = made;
-    drawn.current = false;
-    made.getZr().on('click', (event) => {
-      const seconds = made.convertFromPixel({ xAxisIndex: 0 }, event.offsetX);
-      if (typeof seconds === 'number' && made.containPixel({ gridIndex: [0, 1, 2] }, [event.offsetX, event.offsetY])) seekNow.current(seconds);
-    });
-    made.on('datazoom', () => {
-      const now = (made.getOption()['dataZoom'] as { start: number; end: number }[])[0];
-      setZoomed(!!now && (now.start > 0.01 || now.end < 99.99));
-    });
-    made.on('finished', () => {
-      drawn.current = true;
-      place(timeNow.current);
-    });
-  }, [place]);
+  const ready = useCallback(
+    (made: Chart) => {
+      chart.current = made;
+      drawn.current = false;
+      made.getZr().on('click', (event) => {
+        const seconds = made.convertFromPixel({ xAxisIndex: 0 }, event.offsetX);
+        if (typeof seconds === 'number' && made.containPixel({ gridIndex: [0, 1, 2] }, [event.offsetX, event.offsetY]))
+          seekNow.current(seconds);
+      });
+      made.on('datazoom', () => {
+        const now = (made.getOption()['dataZoom'] as { start: number; end: number }[])[0];
+        setZoomed(!!now && (now.start > 0.01 || now.end < 99.99));
+      });
+      made.on('finished', () => {
+        drawn.current = true;
+        place(timeNow.current);
+      });
+    },
+    [place],
+  );
 
   const zoom = (factor: number) => {
     const made = chart.current;
@@ -81,8 +88,12 @@ export function Timeline({ take, timeS, onSeek, onPlay }: TimelineProps) {
       ArrowRight: () => onSeek(timeS + (event.shiftKey ? 1 : stepS)),
       Home: () => onSeek(0),
       End: () => onSeek(endS),
-      '+': () => zoom(0.5), '=': () => zoom(0.5), '-': () => zoom(2),
-      n: () => jump(1), p: () => jump(-1), ' ': onPlay,
+      '+': () => zoom(0.5),
+      '=': () => zoom(0.5),
+      '-': () => zoom(2),
+      n: () => jump(1),
+      p: () => jump(-1),
+      ' ': onPlay,
     };
     const action = actions[event.key];
     if (!action || event.ctrlKey || event.metaKey) return;
@@ -94,24 +105,64 @@ export function Timeline({ take, timeS, onSeek, onPlay }: TimelineProps) {
     <section className="sheet timeline" aria-label="Timeline">
       <div className="row">
         <h2>Timeline</h2>
-        <span className="soft small">click to jump; arrows step a frame, + and − zoom, n and p go from loss to loss</span>
+        <span className="soft small">
+          click to jump; arrows step a frame, + and − zoom, n and p go from loss to loss
+        </span>
         <span className="push" style={{ display: 'flex', gap: 8 }}>
-          {zoomed && <Button quiet onClick={() => zoom(1e6)}>Whole take</Button>}
-          <Button quiet onClick={() => setAsTable(!asTable)}>{asTable ? 'As a chart' : `Misses as a table`}</Button>
+          {zoomed && (
+            <Button quiet onClick={() => zoom(1e6)}>
+              Whole take
+            </Button>
+          )}
+          <Button quiet onClick={() => setAsTable(!asTable)}>
+            {asTable ? 'As a chart' : `Misses as a table`}
+          </Button>
         </span>
       </div>
       {failed ? (
-        <Message tone="loss" title={problemOf(failed).title}>{problemOf(failed).detail}</Message>
+        <Message tone="loss" title={problemOf(failed).title}>
+          {problemOf(failed).detail}
+        </Message>
       ) : asTable ? (
         <MissTable runs={runs ?? []} total={losses.data?.total ?? 0} take={take} onSeek={onSeek} />
       ) : (
-        <div className="timeline-chart" tabIndex={0} role="slider" aria-label="Position in the take" aria-valuemin={0} aria-valuemax={Number(endS.toFixed(2))} aria-valuenow={Number(timeS.toFixed(2))} aria-valuetext={`${timeS.toFixed(2)} seconds`} onKeyDown={onKey}>
+        <div
+          className="timeline-chart"
+          tabIndex={0}
+          role="slider"
+          aria-label="Position in the take"
+          aria-valuemin={0}
+          aria-valuemax={Number(endS.toFixed(2))}
+          aria-valuenow={Number(timeS.toFixed(2))}
+          aria-valuetext={`${timeS.toFixed(2)} seconds`}
+          onKeyDown={onKey}
+        >
           <div className="timeline-names">
-            <p><b>Frame time</b><span className="small soft">picture to picture</span></p>
-            <p><b>Bitrate</b><span className="small soft">video</span></p>
-            <p><b>Lost</b><span className="n">{formatCount(losses.data?.total ?? 0)}</span></p>
+            <p>
+              <b>Frame time</b>
+              <span className="small soft">picture to picture</span>
+            </p>
+            <p>
+              <b>Bitrate</b>
+              <span className="small soft">video</span>
+            </p>
+            <p>
+              <b>Lost</b>
+              <span className="n">{formatCount(losses.data?.total ?? 0)}</span>
+            </p>
           </div>
-          {option ? <ChartBox option={option} height={212} label="Frame times, bitrate and lost frames over the take; the same misses stand in the table" onReady={ready} /> : <p className="soft" style={{ height: 212 }}>Reading the ledger</p>}
+          {option ? (
+            <ChartBox
+              option={option}
+              height={212}
+              label="Frame times, bitrate and lost frames over the take; the same misses stand in the table"
+              onReady={ready}
+            />
+          ) : (
+            <p className="soft" style={{ height: 212 }}>
+              Reading the ledger
+            </p>
+          )}
           <Playhead px={playheadPx} timeS={timeS} onMove={place} />
         </div>
       )}
@@ -126,17 +177,47 @@ function Playhead({ px, timeS, onMove }: { px: number | null; timeS: number; onM
     queueMicrotask(() => onMove(timeS));
   }
   if (px === null || px < 150) return null;
-  return <i className="timeline-playhead" style={{ left: px }} aria-hidden="true"><span className="n small">{timeS.toFixed(2)} s</span></i>;
+  return (
+    <i className="timeline-playhead" style={{ left: px }} aria-hidden="true">
+      <span className="n small">{timeS.toFixed(2)} s</span>
+    </i>
+  );
 }
 
 /** The misses for those who read rather than look: run by run, with station and cause. */
-function MissTable({ runs, total, take, onSeek }: { runs: readonly LossRun[]; total: number; take: Take; onSeek: (seconds: number) => void }) {
-  if (!runs.length) return <p className="soft" style={{ padding: '24px 0' }}>No frame was lost.</p>;
+function MissTable({
+  runs,
+  total,
+  take,
+  onSeek,
+}: {
+  runs: readonly LossRun[];
+  total: number;
+  take: Take;
+  onSeek: (seconds: number) => void;
+}) {
+  if (!runs.length)
+    return (
+      <p className="soft" style={{ padding: '24px 0' }}>
+        No frame was lost.
+      </p>
+    );
   return (
     <div className="miss-table">
       <table>
-        <caption className="visually-hidden">{total} lost frames in {runs.length} runs</caption>
-        <thead><tr><th>at</th><th>frames</th><th>fate</th><th>station</th><th>cause</th><th /></tr></thead>
+        <caption className="visually-hidden">
+          {total} lost frames in {runs.length} runs
+        </caption>
+        <thead>
+          <tr>
+            <th>at</th>
+            <th>frames</th>
+            <th>fate</th>
+            <th>station</th>
+            <th>cause</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {runs.map((run) => {
             const station = causeStation[run.cause as Cause];
@@ -144,10 +225,19 @@ function MissTable({ runs, total, take, onSeek }: { runs: readonly LossRun[]; to
               <tr key={run.due}>
                 <td className="n">{(dueUs(take.recipe.rate, run.due) / 1e6).toFixed(3)} s</td>
                 <td className="n">{run.frames}</td>
-                <td><span className="losses"><FateMark fate={run.fate as Fate} />{fateWords[run.fate as keyof typeof fateWords]?.one ?? run.fate}</span></td>
+                <td>
+                  <span className="losses">
+                    <FateMark fate={run.fate as Fate} />
+                    {fateWords[run.fate as keyof typeof fateWords]?.one ?? run.fate}
+                  </span>
+                </td>
                 <td>{station ? stationWords[station] : ''}</td>
                 <td className="soft">{run.cause.replaceAll('-', ' ')}</td>
-                <td className="right"><button type="button" className="link" onClick={() => onSeek(run.atUs / 1e6)}>See</button></td>
+                <td className="right">
+                  <button type="button" className="link" onClick={() => onSeek(run.atUs / 1e6)}>
+                    See
+                  </button>
+                </td>
               </tr>
             );
           })}

@@ -36,49 +36,155 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
   const [deleted, setDeleted] = useState<Take | null>(null);
   const setupId = params.get('setup') ?? 'all';
   const mark = marks.find((m) => m === params.get('verdict')) ?? 'any';
-  const set = (name: string, value: string, none: string) => setParams((before) => { if (value === none) before.delete(name); else before.set(name, value); return before; }, { replace: true });
-  const shown = takes.filter((t) => (setupId === 'all' || t.setupId === setupId) && (mark === 'any' || t.verdict?.mark === mark));
+  const set = (name: string, value: string, none: string) =>
+    setParams(
+      (before) => {
+        if (value === none) before.delete(name);
+        else before.set(name, value);
+        return before;
+      },
+      { replace: true },
+    );
+  const shown = takes.filter(
+    (t) => (setupId === 'all' || t.setupId === setupId) && (mark === 'any' || t.verdict?.mark === mark),
+  );
   const bytes = takes.reduce((sum, t) => sum + (t.facts?.bytes ?? 0), 0);
   const nameOf = (id: string) => setups.find((s) => s.id === id)?.name ?? 'a removed setup';
   return (
     <div className="page">
-      <div className="steps-line"><b>Takes</b><span className="soft">of all setups</span></div>
-      <h1 style={{ margin: '8px 0 16px' }}>{takes.length ? `${capitalised(countWord(takes.length))} ${takes.length === 1 ? 'take holds' : 'takes hold'} ${formatBytes(bytes)}.` : 'No take yet.'}</h1>
+      <div className="steps-line">
+        <b>Takes</b>
+        <span className="soft">of all setups</span>
+      </div>
+      <h1 style={{ margin: '8px 0 16px' }}>
+        {takes.length
+          ? `${capitalised(countWord(takes.length))} ${takes.length === 1 ? 'take holds' : 'takes hold'} ${formatBytes(bytes)}.`
+          : 'No take yet.'}
+      </h1>
       {takes.length === 0 ? (
-        <EmptyPlace title="Nothing was recorded yet." action={<Button main to="/setups">To the setups</Button>}>Every trial and take lies here, with its verdict and its file.</EmptyPlace>
+        <EmptyPlace
+          title="Nothing was recorded yet."
+          action={
+            <Button main to="/setups">
+              To the setups
+            </Button>
+          }
+        >
+          Every trial and take lies here, with its verdict and its file.
+        </EmptyPlace>
       ) : (
         <>
           <Shelves takes={takes} drives={drives} nameOf={nameOf} />
           <div className="takes-filter">
-            <label><span className="soft">Setup</span>{' '}
+            <label>
+              <span className="soft">Setup</span>{' '}
               <select className="pick" value={setupId} onChange={(event) => set('setup', event.target.value, 'all')}>
                 <option value="all">all</option>
-                {setups.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}
+                {setups.map((s) => (
+                  <option key={s.id} value={s.id}>
+                    {s.name}
+                  </option>
+                ))}
               </select>
             </label>
             <span className="soft">Verdict</span>
-            <Rail label="Verdict" hue="accent" value={mark} choices={marks.map((m) => ({ value: m, label: m === 'look' ? 'look again' : m }))} onChange={(m: MarkFilter) => set('verdict', m, 'any')} />
+            <Rail
+              label="Verdict"
+              hue="accent"
+              value={mark}
+              choices={marks.map((m) => ({ value: m, label: m === 'look' ? 'look again' : m }))}
+              onChange={(m: MarkFilter) => set('verdict', m, 'any')}
+            />
             <span className="soft push">{shown.length} shown</span>
           </div>
           <table className="takes-table">
-            <thead><tr><th className="takes-thumb" /><th>take, newest first</th><th>verdict</th><th className="takes-profile">busiest 1 %</th><th>lost</th><th className="right">length</th><th className="right">size</th><th>file</th><th /></tr></thead>
+            <thead>
+              <tr>
+                <th className="takes-thumb" />
+                <th>take, newest first</th>
+                <th>verdict</th>
+                <th className="takes-profile">busiest 1 %</th>
+                <th>lost</th>
+                <th className="right">length</th>
+                <th className="right">size</th>
+                <th>file</th>
+                <th />
+              </tr>
+            </thead>
             <tbody>
               {shown.map((take) => (
                 <tr key={take.id}>
-                  <td className="takes-thumb"><Still takeId={take.facts ? take.id : null} width={88} /></td>
-                  <td><Link className="takes-link" to={`/takes/${take.id}`}>{nameOf(take.setupId)}, trial {take.number}</Link>{take.demo && <span className="demo-tag" style={{ marginLeft: 8 }}>demo</span>} <SimulatedTag machine={take.machine} /><br /><span className="small soft">{new Date(take.createdAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}, recipe {take.recipeVersion}</span></td>
-                  <td><VerdictMark take={take} /><br /><span className="small soft takes-why">{take.verdict?.findings[0]?.title ?? (take.verdict?.mark === 'keep' ? 'nothing lost that counts' : take.endText)}</span></td>
-                  <td className="takes-profile">{take.summary ? <Profile loads={take.summary.loads} width={72} /> : <span className="small soft">not known</span>}</td>
-                  <td><Losses summary={take.summary} /></td>
-                  <td className="right n">{take.facts?.picture.endUs ? formatSeconds(take.facts.picture.endUs / 1e6) : '0'}</td>
+                  <td className="takes-thumb">
+                    <Still takeId={take.facts ? take.id : null} width={88} />
+                  </td>
+                  <td>
+                    <Link className="takes-link" to={`/takes/${take.id}`}>
+                      {nameOf(take.setupId)}, trial {take.number}
+                    </Link>
+                    {take.demo && (
+                      <span className="demo-tag" style={{ marginLeft: 8 }}>
+                        demo
+                      </span>
+                    )}{' '}
+                    <SimulatedTag machine={take.machine} />
+                    <br />
+                    <span className="small soft">
+                      {new Date(take.createdAt).toLocaleString('en-GB', {
+                        day: 'numeric',
+                        month: 'short',
+                        hour: '2-digit',
+                        minute: '2-digit',
+                      })}
+                      , recipe {take.recipeVersion}
+                    </span>
+                  </td>
+                  <td>
+                    <VerdictMark take={take} />
+                    <br />
+                    <span className="small soft takes-why">
+                      {take.verdict?.findings[0]?.title ??
+                        (take.verdict?.mark === 'keep' ? 'nothing lost that counts' : take.endText)}
+                    </span>
+                  </td>
+                  <td className="takes-profile">
+                    {take.summary ? (
+                      <Profile loads={take.summary.loads} width={72} />
+                    ) : (
+                      <span className="small soft">not known</span>
+                    )}
+                  </td>
+                  <td>
+                    <Losses summary={take.summary} />
+                  </td>
+                  <td className="right n">
+                    {take.facts?.picture.endUs ? formatSeconds(take.facts.picture.endUs / 1e6) : '0'}
+                  </td>
                   <td className="right n">{take.facts ? formatBytes(take.facts.bytes) : '0'}</td>
-                  <td>{drives.find((d) => d.id === take.driveId)?.name ?? 'removed drive'}, {take.fileName.slice(take.fileName.lastIndexOf('.') + 1).toUpperCase()}</td>
-                  <td className="right"><Button quiet label={`Delete ${nameOf(take.setupId)}, trial ${take.number}`} onClick={() => setDeleted(take)}>Delete</Button></td>
+                  <td>
+                    {drives.find((d) => d.id === take.driveId)?.name ?? 'removed drive'},{' '}
+                    {take.fileName.slice(take.fileName.lastIndexOf('.') + 1).toUpperCase()}
+                  </td>
+                  <td className="right">
+                    <Button
+                      quiet
+                      label={`Delete ${nameOf(take.setupId)}, trial ${take.number}`}
+                      onClick={() => setDeleted(take)}
+                    >
+                      Delete
+                    </Button>
+                  </td>
                 </tr>
               ))}
             </tbody>
           </table>
-          {shown.length === 0 && <p className="soft" style={{ padding: '24px 0' }}>No take fits this choice. <button type="button" className="link" onClick={() => setParams({}, { replace: true })}>Show all</button></p>}
+          {shown.length === 0 && (
+            <p className="soft" style={{ padding: '24px 0' }}>
+              No take fits this choice.{' '}
+              <button type="button" className="link" onClick={() => setParams({}, { replace: true })}>
+                Show all
+              </button>
+            </p>
+          )}
         </>
       )}
       {deleted && <DeleteTakeDialog take={deleted} onClose={() => setDeleted(null)} />}

@@ -1,5 +1,14 @@
 import { Link } from 'react-router';
-import { compareTrials, formatBytes, formatCount, formatSeconds, playCostShare, recipeDifferences, recipeHeadline, signed } from '@mellow/core';
+import {
+  compareTrials,
+  formatBytes,
+  formatCount,
+  formatSeconds,
+  playCostShare,
+  recipeDifferences,
+  recipeHeadline,
+  signed,
+} from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { EmptyPlace } from '../../parts/Message';
@@ -10,15 +19,33 @@ import { VerdictMark } from '../../parts/VerdictMark';
 import './Trials.css';
 
 /** Trials of one setup, newest first, each with what differed from the one before and whether that shows. */
-export function TrialRows({ trials, most, onDelete }: { trials: Take[]; most?: number; onDelete?: (take: Take) => void }) {
+export function TrialRows({
+  trials,
+  most,
+  onDelete,
+}: {
+  trials: Take[];
+  most?: number;
+  onDelete?: (take: Take) => void;
+}) {
   if (!trials.length) {
-    return <EmptyPlace title="No trial yet.">Ten seconds, really recorded, tell size, misses and play cost.</EmptyPlace>;
+    return (
+      <EmptyPlace title="No trial yet.">Ten seconds, really recorded, tell size, misses and play cost.</EmptyPlace>
+    );
   }
   return (
     <table className="trial-table">
       <thead>
         <tr>
-          <th>trial</th><th>recipe, what differed</th><th>verdict</th><th>busiest 1 %</th><th>lost</th><th className="right">play cost</th><th className="right">size an hour</th><th>against the one before</th>{onDelete && <th />}
+          <th>trial</th>
+          <th>recipe, what differed</th>
+          <th>verdict</th>
+          <th>busiest 1 %</th>
+          <th>lost</th>
+          <th className="right">play cost</th>
+          <th className="right">size an hour</th>
+          <th>against the one before</th>
+          {onDelete && <th />}
         </tr>
       </thead>
       <tbody>
@@ -26,22 +53,62 @@ export function TrialRows({ trials, most, onDelete }: { trials: Take[]; most?: n
           const before = trials.find((t) => t.number < take.number && t.verdict) ?? null;
           const seconds = take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0;
           // Figures of two machines are not compared: what differs may be the machine.
-          const comparison = before && take.summary && before.summary && before.machine.name === take.machine.name ? compareTrials(before, take, trials) : null;
+          const comparison =
+            before && take.summary && before.summary && before.machine.name === take.machine.name
+              ? compareTrials(before, take, trials)
+              : null;
           const words = before ? recipeDifferences(before.recipe, take.recipe) : null;
           return (
             <tr key={take.id}>
-              <td className="n"><Link className="trial-link" to={`/takes/${take.id}`} aria-label={`Trial ${take.number}`}>{take.number}</Link></td>
-              <td>
-                <span className="trial-words">{words === null ? recipeHeadline(take.recipe) : words.length ? words.join(', ') : 'unchanged'}</span>
-                <span className="small soft"> recipe {take.recipeVersion}, {formatSeconds(seconds || take.lengthS)}</span> <SimulatedTag machine={take.machine} />
+              <td className="n">
+                <Link className="trial-link" to={`/takes/${take.id}`} aria-label={`Trial ${take.number}`}>
+                  {take.number}
+                </Link>
               </td>
-              <td><VerdictMark take={take} /></td>
-              <td>{take.summary ? <Profile loads={take.summary.loads} width={72} /> : <span className="small soft">not known</span>}</td>
-              <td><Losses summary={take.summary} />{take.summary && <span className="small soft"> of {formatCount(take.summary.due)}</span>}</td>
-              <td className="right n">{take.playCost ? `${signed(-playCostShare(take.playCost.with.meanFps, take.playCost.without.meanFps) * 100, 1)} %` : <span className="soft small">no pair</span>}</td>
-              <td className="right n">{take.facts && seconds > 0 ? formatBytes((take.facts.bytes / seconds) * 3600) : '?'}</td>
-              <td className={comparison?.verdict === 'differ' ? '' : 'soft'}><span className="trial-against small">{comparison ? comparison.text : ''}</span></td>
-              {onDelete && <td className="right"><Button quiet label={`Delete trial ${take.number}`} onClick={() => onDelete(take)}>Delete</Button></td>}
+              <td>
+                <span className="trial-words">
+                  {words === null ? recipeHeadline(take.recipe) : words.length ? words.join(', ') : 'unchanged'}
+                </span>
+                <span className="small soft">
+                  {' '}
+                  recipe {take.recipeVersion}, {formatSeconds(seconds || take.lengthS)}
+                </span>{' '}
+                <SimulatedTag machine={take.machine} />
+              </td>
+              <td>
+                <VerdictMark take={take} />
+              </td>
+              <td>
+                {take.summary ? (
+                  <Profile loads={take.summary.loads} width={72} />
+                ) : (
+                  <span className="small soft">not known</span>
+                )}
+              </td>
+              <td>
+                <Losses summary={take.summary} />
+                {take.summary && <span className="small soft"> of {formatCount(take.summary.due)}</span>}
+              </td>
+              <td className="right n">
+                {take.playCost ? (
+                  `${signed(-playCostShare(take.playCost.with.meanFps, take.playCost.without.meanFps) * 100, 1)} %`
+                ) : (
+                  <span className="soft small">no pair</span>
+                )}
+              </td>
+              <td className="right n">
+                {take.facts && seconds > 0 ? formatBytes((take.facts.bytes / seconds) * 3600) : '?'}
+              </td>
+              <td className={comparison?.verdict === 'differ' ? '' : 'soft'}>
+                <span className="trial-against small">{comparison ? comparison.text : ''}</span>
+              </td>
+              {onDelete && (
+                <td className="right">
+                  <Button quiet label={`Delete trial ${take.number}`} onClick={() => onDelete(take)}>
+                    Delete
+                  </Button>
+                </td>
+              )}
             </tr>
           );
         })}

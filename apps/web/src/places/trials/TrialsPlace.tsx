@@ -21,12 +21,25 @@ export function TrialsPlace() {
   const keep = trials.filter((t) => t.verdict?.mark === 'keep').length;
   return (
     <>
-      {tools && createPortal(<Button main disabled={trial.blocked} busy={trial.busy} onClick={make}>Make a {lengthS} s trial <kbd>T</kbd></Button>, tools)}
+      {tools &&
+        createPortal(
+          <Button main disabled={trial.blocked} busy={trial.busy} onClick={make}>
+            Make a {lengthS} s trial <kbd>T</kbd>
+          </Button>,
+          tools,
+        )}
       <h1 style={{ margin: '8px 0 16px' }}>
-        {trials.length ? `${capitalised(countWord(trials.length))} ${trials.length === 1 ? 'trial' : 'trials'}; ${keep === trials.length ? (keep === 1 ? 'it lost nothing that counts' : 'all of them lost nothing that counts') : keep ? `${countWord(keep)} lost nothing that counts` : 'none without losses yet'}.` : 'No trial of this setup yet.'}
+        {trials.length
+          ? `${capitalised(countWord(trials.length))} ${trials.length === 1 ? 'trial' : 'trials'}; ${keep === trials.length ? (keep === 1 ? 'it lost nothing that counts' : 'all of them lost nothing that counts') : keep ? `${countWord(keep)} lost nothing that counts` : 'none without losses yet'}.`
+          : 'No trial of this setup yet.'}
       </h1>
       <TrialRows trials={trials} onDelete={setDeleted} />
-      {trials.length > 1 && <p className="small soft" style={{ marginTop: 16 }}>Two trials are called equal where they differ less than repeats of one recipe do; {plural(trials.length, 'trial')} were looked at.</p>}
+      {trials.length > 1 && (
+        <p className="small soft" style={{ marginTop: 16 }}>
+          Two trials are called equal where they differ less than repeats of one recipe do;{' '}
+          {plural(trials.length, 'trial')} were looked at.
+        </p>
+      )}
       {deleted && <DeleteTakeDialog take={deleted} onClose={() => setDeleted(null)} />}
     </>
   );
