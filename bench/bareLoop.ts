@@ -3,7 +3,8 @@ import { Packet } from 'node-av/lib';
 import { takeOrderSchema } from '@mellow/model';
 import { createPicture, paperCometsScene } from '@mellow/practice';
 import { openPictureEncoder } from '../packages/engine/src/media/pictureEncoder';
-import { createNativeFrame, fillNativeFrame } from '../packages/engine/src/media/pictureFrames';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../packages/engine/src/media/pictureFrames';
+import { sourceLayout } from '../packages/engine/src/media/sizer';
 
 /**
  * The least that has to be done with pictures that stand in memory: one loop that copies each into a native frame, sends it
@@ -13,16 +14,17 @@ process.once('message', (raw) => {
   const order = takeOrderSchema.parse(raw);
   const { game, recipe } = order;
   const scene = paperCometsScene(game);
+  const layout = sourceLayout(game);
   const frames = Array.from({ length: order.predrawnFrames }, (_, i) => {
     const picture = createPicture(game.widthPx, game.heightPx);
     scene.draw(picture, 240 + i * 2);
     return picture;
   });
-  const native = Array.from({ length: 3 }, () => createNativeFrame(game.widthPx, game.heightPx, recipe.encode.range));
+  const native = Array.from({ length: 3 }, () => createNativeFrame(game.widthPx, game.heightPx, fileTags(recipe)));
   const encoder = openPictureEncoder(recipe, order.encoderThreads, true).context;
   const packet = new Packet();
   packet.alloc();
-  const file = openSync(order.filePath, 'w');
+  const file = openSync(order.filePath, 'r+');
   let lastSync = performance.now();
   const drain = () => {
     while (encoder.receivePacketSync(packet) >= 0) {
@@ -39,8 +41,8 @@ process.once('message', (raw) => {
     const picture = frames[n % frames.length];
     const frame = native[n % native.length];
     if (!picture || !frame) break;
-    if (!frame.isWritable) frame.makeWritable();
-    fillNativeFrame(frame, picture);
+    freshMemory(frame);
+    fillNativeFrame(frame, [picture.y, picture.u, picture.v], layout);
     frame.pts = BigInt(n);
     encoder.sendFrameSync(frame);
     drain();

@@ -9,7 +9,7 @@ import {
   liveStateSchema,
   setupSchema,
   takeListSchema,
-  takeResultSchema,
+  takeClosingSchema,
   type LiveState,
   type Take,
 } from '@mellow/model';
@@ -113,8 +113,8 @@ export async function benchProgram(folder: string): Promise<BenchResult[]> {
   results.push(...(await pageShare(setup.id)));
   await until(async () => ((await state()).recorder === 'idle' ? true : null));
   const take = takeListSchema.parse(await api('/takes'))[0];
-  const { latenessUs } = takeResultSchema.parse(
-    JSON.parse(readFileSync(join(data, 'takes', take?.id ?? '', 'result.json'), 'utf8')),
+  const { latenessUs } = takeClosingSchema.parse(
+    JSON.parse(readFileSync(join(data, 'takes', take?.id ?? '', 'closing.json'), 'utf8')),
   );
   if (latenessUs)
     results.push(

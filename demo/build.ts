@@ -257,7 +257,7 @@ async function exportDemo(s: Services, setups: Setup[]): Promise<void> {
       driveId: demoDriveId,
       fileName: media,
       filePath: media,
-      rewrappedPath: '',
+      files: [],
       machine: take.machine.origin === 'simulated' ? take.machine : { ...take.machine, name: demoPcName },
     });
   }

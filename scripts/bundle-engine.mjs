@@ -1,14 +1,15 @@
-// Bundles the engine: one file for its process and one for each thread. The FFmpeg binding stays outside.
+// Bundles the engine: one file for the recorder, one for jobs, one for each thread. The FFmpeg binding stays outside.
 import { build } from 'esbuild';
+
+const threads = ['game', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
 
 export async function bundleEngine() {
   const folder = 'packages/engine/';
   await build({
     entryPoints: {
       main: `${folder}src/process/main.ts`,
-      ...Object.fromEntries(
-        ['game', 'picker', 'size', 'encode', 'pack', 'drive'].map((name) => [name, `${folder}src/threads/${name}.ts`]),
-      ),
+      job: `${folder}src/process/job.ts`,
+      ...Object.fromEntries(threads.map((name) => [name, `${folder}src/threads/${name}.ts`])),
     },
     outdir: `${folder}build`,
     outExtension: { '.js': '.mjs' },

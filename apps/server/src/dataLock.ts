@@ -1,27 +1,42 @@
-import { closeSync, mkdirSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { mkdirSync, openSync, closeSync, readFileSync, rmSync, writeSync } from 'node:fs';
+import { connect, createServer } from 'node:net';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
+/** Held: the way to let it go. Otherwise the sentence to tell. */
+export type DataLock = { release: () => void } | { sentence: string };
+
 /**
- * Holds a data folder for one server. Returns the way to let it go, or the sentence to tell.
- * A lock whose process is gone is taken over.
+ * Holds a data folder for one server. The lock's file names an address at which its owner answers as long as it lives, so
+ * that a number given to another program after a crash never blocks a start. A lock whose owner is gone is taken over.
  */
-export function lockDataFolder(folder: string): { release: () => void } | { sentence: string } {
-  mkdirSync(folder, { recursive: true });
+export async function lockDataFolder(folder: string): Promise<DataLock> {
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    return {
+      sentence: `The data folder ${folder} cannot be made (${codeOf(error)}). Choose another with MELLOW_DATA.`,
+    };
+  }
   const file = join(folder, 'lock');
-  for (let tries = 0; tries < 2; tries++) {
+  const address = newAddress();
+  for (let tries = 0; tries < 3; tries++) {
     try {
       const handle = openSync(file, 'wx');
-      writeSync(handle, String(process.pid));
+      writeSync(handle, JSON.stringify({ pid: process.pid, address }));
       closeSync(handle);
-      return { release: () => rmSync(file, { force: true }) };
+      return { release: await answerAt(address, file) };
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      const owner = Number(readFileSync(file, 'utf8'));
-      if (isAlive(owner)) {
+      if (codeOf(error) !== 'EEXIST')
         return {
-          sentence: `Mellow Frame already runs on this data folder (process ${owner}). Use the page it serves, or stop it first.`,
+          sentence: `The data folder ${folder} cannot be written to (${codeOf(error)}). Choose another with MELLOW_DATA.`,
         };
-      }
+      const owner = ownerOf(file);
+      if (owner && (await answers(owner.address)))
+        return {
+          sentence: `Mellow Frame already runs on this data folder (process ${owner.pid}). Use the page it serves, or stop it first.`,
+        };
       rmSync(file, { force: true });
     }
   }
@@ -30,21 +45,47 @@ export function lockDataFolder(folder: string): { release: () => void } | { sent
   };
 }
 
-function isAlive(pid: number): boolean {
-  if (!Number.isInteger(pid) || pid <= 0 || pid === process.pid) return false;
+const codeOf = (error: unknown): string => (error as NodeJS.ErrnoException).code ?? 'unknown reason';
+
+function newAddress(): string {
+  const name = `mellow-lock-${randomBytes(6).toString('hex')}`;
+  return process.platform === 'win32' ? `\\\\.\\pipe\\${name}` : join(tmpdir(), `${name}.sock`);
+}
+
+function ownerOf(file: string): { pid: number; address: string } | null {
   try {
-    process.kill(pid, 0);
-    // A number can be given to another program after a crash; only one of ours holds the folder.
-    return isNode(pid);
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
+    const { pid, address } = JSON.parse(readFileSync(file, 'utf8')) as { pid?: unknown; address?: unknown };
+    return typeof pid === 'number' && typeof address === 'string' ? { pid, address } : null;
+  } catch {
+    return null;
   }
 }
 
-function isNode(pid: number): boolean {
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('main.ts');
-  } catch {
-    return true;
-  }
+function answerAt(address: string, file: string): Promise<() => void> {
+  const server = createServer((socket) => {
+    socket.on('error', () => {});
+    socket.end();
+  });
+  server.unref();
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(address, () =>
+      resolve(() => {
+        rmSync(file, { force: true });
+        rmSync(address, { force: true });
+      }),
+    );
+  });
+}
+
+/** A process that is there but stopped still accepts: it holds the folder. */
+function answers(address: string): Promise<boolean> {
+  return new Promise((resolve) => {
+    const socket = connect(address);
+    socket.once('connect', () => {
+      socket.destroy();
+      resolve(true);
+    });
+    socket.once('error', () => resolve(false));
+  });
 }

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { createApp } from './http/app';
 import { lockDataFolder } from './dataLock';
-import { openServices } from './services/services';
+import { openServices, type Services } from './services/services';
 
 /** Starts the server: npm start [-- --fresh]. PORT and MELLOW_DATA may say where. */
 const root = fileURLToPath(new URL('../../..', import.meta.url));
@@ -11,19 +11,18 @@ const dataFolder = process.env['MELLOW_DATA'] ?? join(root, 'data');
 const numberFrom = (name: string): number | undefined =>
   process.env[name] === undefined ? undefined : Number(process.env[name]);
 
-if (!Number.isInteger(port) || port < 1 || port > 65535) {
+if (!Number.isInteger(port) || port < 1 || port > 65535)
   leave(`PORT is "${process.env['PORT']}"; it has to be a number from 1 to 65535.`);
-}
-const lock = lockDataFolder(dataFolder);
+if (dataFolder.trim() === '') leave('MELLOW_DATA is empty; it has to be a folder. Leave it out to use the usual one.');
+const lock = await lockDataFolder(dataFolder);
 if ('sentence' in lock) leave(lock.sentence);
 process.on('exit', lock.release);
 
-const hangMs = numberFrom('MELLOW_HANG_MS');
-const baselineS = numberFrom('MELLOW_BASELINE_S');
-const services = await openServices({
-  dataFolder,
-  ...(hangMs === undefined ? {} : { hangMs }),
-  ...(baselineS === undefined ? {} : { baselineS }),
+const services = await open();
+// Takes that an earlier run left open come first: they are claimed before anybody can ask for a new one.
+const recovering = await services.recorder.recoverOrphans().catch((error: unknown) => {
+  services.log.add('error', `Looking after takes left open failed: ${textOf(error)}`);
+  return { whole: Promise.resolve() };
 });
 const app = createApp(services, join(root, 'apps/web/dist'));
 const server = app.listen(port, '127.0.0.1');
@@ -35,27 +34,52 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   );
 });
 server.on('listening', () => {
-  void begin().catch((error: unknown) =>
-    services.log.add('error', `At the start: ${error instanceof Error ? error.message : String(error)}`),
-  );
+  void begin().catch((error: unknown) => services.log.add('error', `At the start: ${textOf(error)}`));
 });
 
 async function begin(): Promise<void> {
-  if (!process.argv.includes('--fresh')) await services.demo.bringIn();
+  if (!process.argv.includes('--fresh'))
+    await services.demo
+      .bringIn()
+      .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${textOf(error)}`));
   console.log(`Mellow Frame is at http://127.0.0.1:${port}  (data in ${dataFolder}; stop with Ctrl+C)`);
-  await services.recorder.recoverOrphans();
+  await recovering.whole;
+}
+
+async function open(): Promise<Services> {
+  const hangMs = numberFrom('MELLOW_HANG_MS');
+  const baselineS = numberFrom('MELLOW_BASELINE_S');
+  try {
+    return await openServices({
+      dataFolder,
+      ...(hangMs === undefined ? {} : { hangMs }),
+      ...(baselineS === undefined ? {} : { baselineS }),
+    });
+  } catch (error) {
+    return leave(
+      `The data in ${dataFolder} cannot be opened: ${textOf(error)} Nothing was changed. Put a copy of mellow.db back, move the folder away to begin anew, or choose another with MELLOW_DATA.`,
+    );
+  }
 }
 
 let leaving = false;
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
   process.on(signal, () => {
     if (leaving) return;
     leaving = true;
     void services.recorder
       .shutDown()
       .then(() => services.store.close())
+      .catch((error: unknown) => services.log.add('error', `At the end: ${textOf(error)}`))
       .finally(() => process.exit(0));
   });
+}
+
+// What nobody waits for must not end the application while a take rolls.
+process.on('unhandledRejection', (error) => services.log.add('error', `Nobody waited for this: ${textOf(error)}`));
+
+function textOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
 }
 
 function leave(sentence: string): never {

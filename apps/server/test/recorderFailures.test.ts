@@ -51,7 +51,7 @@ describe('if it dies', () => {
   it('a folder that vanishes: the take ends, and every byte is kept in the data folder', async () => {
     const folder = join(server.folder, 'stick');
     mkdirSync(folder);
-    const drive = await server.services.drives.add({ name: 'Stick', folder, quotaBytes: null });
+    const drive = await server.services.drives.add({ name: 'Stick', folder, quotaBytes: null, make: false });
     const setup = await server.smallSetup((draft) => ({ ...draft, driveId: drive.id }));
     const take = await harm(setup.id, () => rmSync(folder, { recursive: true }));
     expect(take).toMatchObject({ state: 'rescued', end: 'drive-gone', tailFrames: 0 });
@@ -64,7 +64,7 @@ describe('if it dies', () => {
 
   it('a drive that gets full: the take ends with what fitted, and a full drive is told before the next', async () => {
     const folder = join(server.folder, 'tiny');
-    const drive = await server.services.drives.add({ name: 'Tiny', folder, quotaBytes: 700_000 });
+    const drive = await server.services.drives.add({ name: 'Tiny', folder, quotaBytes: 700_000, make: true });
     const setup = await server.smallSetup((draft) => ({
       ...draft,
       driveId: drive.id,

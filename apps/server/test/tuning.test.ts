@@ -14,6 +14,7 @@ import {
 } from '@mellow/core';
 import { readLedgerColumns } from '@mellow/engine';
 import {
+  fileOf,
   briefSchema,
   encoders,
   gameFactsSchema,
@@ -165,8 +166,8 @@ describe('a trial', () => {
   });
   it('lies where its name pattern says, and an MP4 with the same pictures beside it', () => {
     expect(take.filePath).toMatch(/Paper Comets\/\d{4}-\d\d-\d\d\/Small 640x360 1\.mkv$/);
-    expect(take.rewrappedPath).toMatch(/Small 640x360 1\.mp4$/);
-    expect(pictureTimes(take.rewrappedPath)).toHaveLength(pictureTimes(take.filePath).length);
+    expect(fileOf(take, 'copy')?.path).toMatch(/Small 640x360 1\.mp4$/);
+    expect(pictureTimes(fileOf(take, 'copy')?.path ?? '')).toHaveLength(pictureTimes(take.filePath).length);
   });
   it('keeps what was predicted of it, and its error narrows the next forecast', async () => {
     const { prediction } = take;
@@ -180,7 +181,7 @@ describe('a trial', () => {
   });
   it('is wrapped again on demand, and an unknown one is told so', async () => {
     const again = takeSchema.parse((await api().post(`/api/takes/${take.id}/rewrap`)).body);
-    expect(existsSync(again.rewrappedPath)).toBe(true);
+    expect(existsSync(fileOf(again, 'copy')?.path ?? '')).toBe(true);
     expect((await api().post('/api/takes/nothing/rewrap')).status).toBe(404);
   });
 });

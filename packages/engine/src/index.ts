@@ -1,3 +1,13 @@
-export * from './client/engineClient';
-export { ledgerNames, readLedgerColumns, readSeconds, replaceClosedLedger } from './process/ledgerWriter';
+export * from './client/aliveness';
+export * from './client/mediaJob';
+export type { ProcessEnd } from './client/processChannel';
+export * from './client/recorderClient';
+export { temporaryBeside, writeDurably } from './files/durable';
+export { identityOfPath, whatLiesAt } from './files/identity';
+export * from './files/reserve';
+export * from './ledger/closedLedger';
+export { replaceClosedLedger } from './ledger/closedWriter';
+export { ledgerNames } from './ledger/ledgerNames';
+export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledger/storedLedger';
+export { systemFacts } from './system/systemFacts';
 export { warmUpUs } from '@mellow/practice';

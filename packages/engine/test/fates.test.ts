@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { isFiled, lossRuns } from '@mellow/core';
 import { causes, fates, type ScriptEvent } from '@mellow/model';
+import { rollToEnd } from '@mellow/engine';
 import { openTakeBench, type MadeTake, type TakeBench, type TakeChange } from './support/drivenTake';
 import { readStripsOf } from './support/probe';
 
@@ -161,17 +162,16 @@ describe('the real clock', () => {
 
   it('stops early when told, and closes the file well', async () => {
     const order = bench.orderOf({ order: { clock: 'real', dueFrames: 6000 } });
-    const engine = bench.engine();
-    const result = new Promise<{ end: string; closedWell: boolean; due: number }>((resolve) => {
-      engine.onEvent((event) => {
-        if (event.type === 'live' && event.live.takeId === order.takeId && event.live.due > 30) engine.stop();
-        if (event.type === 'done' && event.result.takeId === order.takeId)
-          resolve({ end: event.result.end, closedWell: event.result.closedWell, due: event.result.summary.due });
-      });
+    const recorder = bench.recorder();
+    let due = 0;
+    const unlisten = recorder.onEvent((event) => {
+      if (event.type !== 'live' || event.live.takeId !== order.takeId) return;
+      due = event.live.due;
+      if (due > 30) recorder.stop();
     });
-    engine.roll(order);
-    const { end, closedWell, due } = await result;
-    expect([end, closedWell]).toEqual(['stopped', true]);
+    const closing = await rollToEnd(recorder, order);
+    unlisten();
+    expect([closing.end, closing.closedWell]).toEqual(['stopped', true]);
     expect(due).toBeGreaterThan(30);
     expect(due).toBeLessThan(6000);
   });
@@ -188,22 +188,20 @@ describe('the real clock', () => {
 
   it('ends and says so when its drive thread fails in the middle', async () => {
     const order = bench.orderOf({ order: { clock: 'real', dueFrames: 6000 } });
-    const engine = bench.engine();
-    const ended = new Promise<string>((resolve) => {
-      let harmed = false;
-      engine.onEvent((event) => {
-        if (event.type === 'live' && event.live.takeId === order.takeId && event.live.due > 40 && !harmed) {
-          harmed = true;
-          // The folder goes, and with the ledger's folder the place where the bytes would be kept.
-          rmSync(order.filePath);
-          rmSync(order.ledgerFolder, { recursive: true });
-        }
-        if (event.type === 'refused' && event.takeId === order.takeId) resolve(event.text);
-        if (event.type === 'done' && event.result.takeId === order.takeId) resolve(event.result.end);
-      });
-      engine.onExit(() => resolve('the process ended'));
+    const recorder = bench.recorder();
+    let harmed = false;
+    const unlisten = recorder.onEvent((event) => {
+      if (event.type !== 'live' || event.live.takeId !== order.takeId || event.live.due <= 40 || harmed) return;
+      harmed = true;
+      // The folder goes, and with the ledger's folder the place where the bytes would be kept.
+      rmSync(order.filePath);
+      rmSync(order.ledgerFolder, { recursive: true });
     });
-    engine.roll(order);
-    expect(await ended).toMatch(/ENOENT|error|drive-gone|the process ended/);
+    const how = await rollToEnd(recorder, order).then(
+      (closing) => closing.endText ?? closing.end,
+      (error: Error) => error.message,
+    );
+    unlisten();
+    expect(how).toMatch(/ENOENT/);
   });
 });

@@ -9,6 +9,8 @@ export const driveSchema = z.object({
   quotaBytes: z.number().int().positive().nullable(),
   /** Measured sequential write speed with syncing, bytes a second; null until measured. */
   writeBytesPerSecond: z.number().positive().nullable(),
+  /** Name of an empty file left in the folder, by which the drive itself is known again; null where none was left. */
+  mark: z.string().nullable().default(null),
 });
 export type Drive = z.infer<typeof driveSchema>;
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { frameRateSchema } from './frameRate';
 import { effortSchema, encoderSchema, recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
@@ -9,20 +10,24 @@ import { ledgerSummarySchema } from './ledgerSummary';
 import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
 import { takeEndSchema } from './take';
+import { practiceSource, sourceSchema } from './source';
+import { fileIdentitySchema } from './takeFile';
 
 /** Everything the engine needs to make one take. */
 export const takeOrderSchema = z.object({
   takeId: z.string(),
   recipe: recipeSchema,
   game: practiceGameSchema,
+  source: sourceSchema.default(practiceSource),
   machine: machineSchema,
   clock: clockSchema,
   /** Due frames to record. */
   dueFrames: z.int().min(1),
   /** Seconds of the game without recording, before; 0 leaves it out. */
   baselineS: z.number().min(0).max(60),
-  /** The media file, complete path. */
+  /** The media file, complete path: reserved before, empty, and opened only while it is still the same file. */
   filePath: z.string(),
+  identity: fileIdentitySchema,
   /** The take's own folder for ledger, header and log. */
   ledgerFolder: z.string(),
   driveFolder: z.string(),
@@ -44,81 +49,128 @@ export const takeOrderSchema = z.object({
 export type TakeOrder = z.infer<typeof takeOrderSchema>;
 export type TakeOrderInput = z.input<typeof takeOrderSchema>;
 
-export const takeResultSchema = z.object({
+/** What the recorder says when the container is closed; reading it back is another process's work. */
+export const takeClosingSchema = z.object({
   takeId: z.string(),
   end: takeEndSchema,
   endText: z.string().nullable(),
   filePath: z.string(),
+  /** Identity where the file lies elsewhere than ordered (a drive that went away); null: the one of the order. */
+  movedIdentity: fileIdentitySchema.nullable(),
   /** The container was closed; otherwise the file has to be rescued. */
   closedWell: z.boolean(),
-  facts: mediaFactsSchema.nullable(),
-  summary: ledgerSummarySchema,
-  tailFrames: z.int(),
-  fileOffsetUs: z.number().nullable(),
+  presented: z.int().nullable(),
+  passedOver: z.int().nullable(),
+  notReached: z.int().nullable(),
   baseline: gameRunSchema.nullable(),
   recorded: gameRunSchema.nullable(),
   /** Real time from due 0 to the last packet, for throughput. */
   wallUs: z.number(),
-  memoryBytes: z.array(z.number()),
+  /** Memory of the recorder's process over the take, evenly spread, 256 samples at most. */
+  memoryBytes: z.array(z.number()).max(256),
   latenessUs: z.object({ median: z.number(), p95: z.number(), worst: z.number() }).nullable(),
+  /** Sound of each lane that came too late and was filled with silence, samples. */
+  silenceSamples: z.array(z.int()),
 });
-export type TakeResult = z.infer<typeof takeResultSchema>;
+export type TakeClosing = z.infer<typeof takeClosingSchema>;
+
+/** What reading a closed file back found, and the figures of its ledger. */
+export const readBackResultSchema = z.object({
+  facts: mediaFactsSchema.nullable(),
+  summary: ledgerSummarySchema,
+  tailFrames: z.int(),
+  fileOffsetUs: z.number().nullable(),
+  /** Sentences on what ledger and file do not agree in; empty where all is well. */
+  disagreements: z.array(z.string()),
+});
+export type ReadBackResult = z.infer<typeof readBackResultSchema>;
+
+/** A take as the recorder closed it and as it was read back. */
+export type TakeResult = TakeClosing & ReadBackResult;
+
+/** Media work on files, each in a process of its own. */
+export const mediaJobSchema = z.discriminatedUnion('kind', [
+  /** Reads a closed take's file back, reconciles it with the ledger and closes the ledger. */
+  z.object({
+    kind: z.literal('read-back'),
+    ledgerFolder: z.string(),
+    filePath: z.string(),
+    interrupted: z.boolean(),
+    presented: z.int().nullable(),
+    passedOver: z.int().nullable(),
+    notReached: z.int().nullable(),
+  }),
+  z.object({
+    kind: z.literal('rescue'),
+    ledgerFolder: z.string(),
+    filePath: z.string(),
+    /** The file's identity as it was reserved; a file that is not the same is left alone. Null in takes stored earlier. */
+    identity: fileIdentitySchema.nullable(),
+    fallbackFolder: z.string(),
+    /** Frames known to have been due when the recorder died, as far as anybody heard or the clock tells. */
+    dueHeard: z.int().min(0),
+  }),
+  z.object({
+    kind: z.literal('hear'),
+    filePath: z.string(),
+    lane: z.int().min(0),
+    outPath: z.string(),
+    /** The rate the file was made at; null takes the file's own word. */
+    rate: frameRateSchema.nullable().default(null),
+  }),
+  z.object({ kind: z.literal('facts'), filePath: z.string() }),
+  z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
+  z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
+  /** Copies all tracks into a plain MP4 and reads both back. A name that is taken gets a number. */
+  z.object({
+    kind: z.literal('rewrap'),
+    filePath: z.string(),
+    outPath: z.string(),
+    rate: frameRateSchema.nullable().default(null),
+  }),
+  /** Proves an encoder by a short test encode of the practice game. */
+  z.object({
+    kind: z.literal('prove-encoder'),
+    encoder: encoderSchema,
+    efforts: z.array(effortSchema).min(1),
+    frames: z.int().min(2).max(600),
+  }),
+]);
+export type MediaJob = z.infer<typeof mediaJobSchema>;
+export type MediaJobInput = z.input<typeof mediaJobSchema>;
 
 export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('roll'), order: takeOrderSchema }),
   z.object({ type: z.literal('stop') }),
   z.object({ type: z.literal('quit') }),
-  z.object({
-    type: z.literal('job'),
-    id: z.string(),
-    job: z.discriminatedUnion('kind', [
-      z.object({
-        kind: z.literal('rescue'),
-        ledgerFolder: z.string(),
-        filePath: z.string(),
-        fallbackFolder: z.string(),
-        /** Frames known to have been due when the recorder died, as far as anybody heard. */
-        dueHeard: z.int().min(0),
-      }),
-      z.object({ kind: z.literal('hear'), filePath: z.string(), lane: z.int().min(0), outPath: z.string() }),
-      z.object({ kind: z.literal('facts'), filePath: z.string() }),
-      z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
-      z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
-      /** Copies all tracks into a plain MP4 and reads both back. */
-      z.object({ kind: z.literal('rewrap'), filePath: z.string(), outPath: z.string() }),
-      /** Proves an encoder by a short test encode of the practice game. */
-      z.object({
-        kind: z.literal('prove-encoder'),
-        encoder: encoderSchema,
-        efforts: z.array(effortSchema).min(1),
-        frames: z.int().min(2).max(600),
-      }),
-    ]),
-  }),
+  z.object({ type: z.literal('job'), job: mediaJobSchema }),
 ]);
 export type EngineCommand = z.infer<typeof engineCommandSchema>;
-export type MediaJob = Extract<EngineCommand, { type: 'job' }>['job'];
 
 export const engineEventSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('ready'), pid: z.int() }),
   z.object({ type: z.literal('live'), live: liveTakeSchema.omit({ setupId: true, number: true }) }),
   z.object({ type: z.literal('beat') }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
-  z.object({ type: z.literal('done'), result: takeResultSchema }),
+  z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),
-  z.object({ type: z.literal('job-done'), id: z.string(), result: z.unknown() }),
-  z.object({ type: z.literal('job-failed'), id: z.string(), text: z.string() }),
+  /** A job's work so far, in units of its own; it rises as long as the job gets on. */
+  z.object({ type: z.literal('progress'), done: z.number(), of: z.number().nullable() }),
+  z.object({ type: z.literal('job-done'), result: z.unknown() }),
+  z.object({ type: z.literal('job-failed'), text: z.string() }),
 ]);
 export type EngineEvent = z.infer<typeof engineEventSchema>;
 
 /** What a rescue found and kept. */
-export const rescueResultSchema = z.object({
+export const rescueResultSchema = readBackResultSchema.extend({
+  /** Where the playable file lies; empty where there is none. */
   filePath: z.string(),
-  facts: mediaFactsSchema.nullable(),
-  summary: ledgerSummarySchema,
-  tailFrames: z.int(),
+  identity: fileIdentitySchema.nullable(),
+  /** The unclosed file, where it was kept beside. */
+  openPath: z.string(),
+  /** The drive is away: nothing was changed, and the take is looked for again when it is back. */
+  away: z.boolean(),
   lostUs: z.number(),
-  fileOffsetUs: z.number().nullable(),
   text: z.string(),
 });
 export type RescueResult = z.infer<typeof rescueResultSchema>;
@@ -136,6 +188,7 @@ export type EncoderProof = z.infer<typeof encoderProofSchema>;
 
 export const rewrapResultSchema = z.object({
   filePath: z.string(),
+  identity: fileIdentitySchema,
   bytes: z.number(),
   pictures: z.int(),
   lanes: z.int(),

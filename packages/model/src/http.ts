@@ -37,7 +37,9 @@ export type NewTrial = z.infer<typeof newTrialSchema>;
 export const newDriveSchema = z.strictObject({
   name: z.string().trim().min(1).max(40),
   folder: z.string().min(1).max(1000),
-  quotaBytes: z.number().int().min(100_000).nullable().default(null),
+  quotaBytes: z.number().int().min(100_000).max(1e15).nullable().default(null),
+  /** Make the folder where the one above it is there. */
+  make: z.boolean().default(false),
 });
 export type NewDrive = z.infer<typeof newDriveSchema>;
 export const rangeQuerySchema = z.object({

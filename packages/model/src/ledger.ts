@@ -4,6 +4,8 @@ import { machineSchema } from './machine';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { fates, causes } from './fate';
+import { practiceSource, sourceSchema } from './source';
+import { fileIdentitySchema } from './takeFile';
 
 /** Columns of a frame's row: time offsets from due in microseconds, null = never. */
 export const timeColumns = ['source', 'picked', 'captured', 'sized', 'encodeIn', 'encodeOut', 'written'] as const;
@@ -83,12 +85,17 @@ export const ledgerHeaderSchema = z.object({
   takeId: z.string(),
   recipe: recipeSchema,
   game: practiceGameSchema,
+  source: sourceSchema.default(practiceSource),
   machine: machineSchema,
   origin: ledgerOriginSchema,
   clock: clockSchema,
   rate: frameRateSchema,
   startedAt: z.string(),
   file: z.string(),
+  /** Identity of the file, reserved before the recorder was asked; null in takes stored earlier. */
+  identity: fileIdentitySchema.nullable().default(null),
   enginePid: z.int(),
+  /** Address at which the recorder answers as long as it lives; empty in takes stored earlier. */
+  engineSocket: z.string().default(''),
 });
 export type LedgerHeader = z.infer<typeof ledgerHeaderSchema>;

@@ -29,10 +29,22 @@ export const liveTakeSchema = z.object({
 });
 export type LiveTake = z.infer<typeof liveTakeSchema>;
 
+/** Work that runs beside: a copy, a test, a measurement, reading back. */
+export const runningJobSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  takeId: z.string().nullable(),
+  done: z.number(),
+  /** Null while it is not known how much there is to do. */
+  of: z.number().nullable(),
+});
+export type RunningJob = z.infer<typeof runningJobSchema>;
+
 export const liveStateSchema = z.object({
   serial: z.int(),
   recorder: z.enum(['idle', 'armed', 'rolling', 'closing']),
   take: liveTakeSchema.nullable(),
+  jobs: z.array(runningJobSchema),
   /** Counts up whenever stored data changed, so that pages fetch again. */
   dataVersion: z.int(),
   notice: z

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { frameRateSchema } from './frameRate';
+import { practiceSource, sourceSchema } from './source';
 
 export const scalingFilters = ['nearest', 'bilinear', 'bicubic', 'area', 'lanczos', 'spline'] as const;
 export const scalingFilterSchema = z.enum(scalingFilters);
@@ -76,6 +77,7 @@ export type Lane = z.infer<typeof laneSchema>;
 
 /** One complete set of settings along the frame path. */
 export const recipeSchema = z.object({
+  source: sourceSchema.default(practiceSource),
   rate: frameRateSchema,
   size: z.object({
     widthPx: z.int().min(64).max(7680),

@@ -8,19 +8,24 @@ import { playCostSchema } from './playCost';
 import { verdictSchema } from './verdict';
 import { predictionSchema } from './prediction';
 import { clockSchema } from './ledger';
+import { practiceSource, sourceSchema } from './source';
+import { takeFileSchema, type TakeFile, type TakeFileRole } from './takeFile';
 
 export const takeStateSchema = z.enum([
   'preparing',
   'baseline',
   'rolling',
   'closing',
+  'reading-back',
   'rescuing',
   'closed',
   'rescued',
   'failed',
+  /** Nothing is lost, but its drive is away or its work failed: it is looked for again at each start, or when asked. */
+  'waiting',
 ]);
 export type TakeState = z.infer<typeof takeStateSchema>;
-export const endedStates: readonly TakeState[] = ['closed', 'rescued', 'failed'];
+export const endedStates: readonly TakeState[] = ['closed', 'rescued', 'failed', 'waiting'];
 
 /** Why a take ended. */
 export const takeEndSchema = z.enum([
@@ -49,6 +54,7 @@ export const takeSchema = z.object({
   recipeVersion: z.int().min(1),
   recipe: recipeSchema,
   game: practiceGameSchema,
+  source: sourceSchema.default(practiceSource),
   machine: machineSchema,
   /** True for takes that came with the demo and were measured on the PC it was made on. */
   demo: z.boolean(),
@@ -66,9 +72,23 @@ export const takeSchema = z.object({
   verdict: verdictSchema.nullable(),
   /** What was expected of it; null where no forecast was made. */
   prediction: predictionSchema.nullable().default(null),
-  /** The plain MP4 made of it, complete path; empty if there is none. */
-  rewrappedPath: z.string().default(''),
+  /** Every file the take has made, by identity. */
+  files: z.array(takeFileSchema).default([]),
   fileOffsetUs: z.number().nullable(),
   tailFrames: z.int(),
 });
 export type Take = z.infer<typeof takeSchema>;
+
+/** The take's newest file of a kind, null if it has none. */
+export const fileOf = (take: Pick<Take, 'files'>, role: TakeFileRole): TakeFile | null =>
+  take.files.filter((file) => file.role === role).pop() ?? null;
+
+/** A row of takes that cannot be read. */
+export const brokenTakeSchema = z.object({
+  id: z.string(),
+  setupId: z.string(),
+  number: z.int(),
+  createdAt: z.string(),
+  why: z.string(),
+});
+export type BrokenTake = z.infer<typeof brokenTakeSchema>;

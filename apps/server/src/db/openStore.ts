@@ -1,4 +1,4 @@
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { createClient } from '@libsql/client';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
@@ -16,7 +16,7 @@ export interface Store {
 
 /** Opens the database file and brings it up to date with the generated migrations. */
 export async function openStore(file: string): Promise<Store> {
-  const client = createClient({ url: `file:${file}` });
+  const client = createClient({ url: pathToFileURL(file).href });
   await client.execute('PRAGMA journal_mode = WAL');
   await client.execute('PRAGMA foreign_keys = ON');
   const db = drizzle(client, { schema });
@@ -28,6 +28,8 @@ export async function openStore(file: string): Promise<Store> {
     write: (work) => queue.add(() => work(db)) as Promise<Awaited<ReturnType<typeof work>>>,
     async close() {
       await queue.onIdle();
+      // Everything into the one file, so that it can be copied as it lies there.
+      await client.execute('PRAGMA wal_checkpoint(TRUNCATE)').catch(() => {});
       client.close();
     },
   };

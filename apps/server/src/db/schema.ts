@@ -16,6 +16,8 @@ export const setups = sqliteTable('setups', {
   locks: text('locks').notNull().default('[]'),
   /** Earlier drafts, newest last. */
   undo: text('undo').notNull(),
+  /** The highest number any trial has had; numbers are not used again. */
+  takesNumbered: integer('takes_numbered').notNull().default(0),
   createdAt: text('created_at').notNull(),
 });
 
@@ -55,6 +57,8 @@ export const drives = sqliteTable('drives', {
   folder: text('folder').notNull(),
   quotaBytes: integer('quota_bytes'),
   writeBytesPerSecond: integer('write_bytes_per_second'),
+  /** Name of the mark that lies in the folder; where it is missing, the drive itself is away. */
+  mark: text('mark'),
 });
 
 /** What is known of machines; this PC's own row is made when it is first proven. */

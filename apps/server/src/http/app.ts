@@ -56,7 +56,10 @@ export function createApp(services: Services, webFolder: string): Express {
 
 const localHost = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
-/** The pages of other sites must not reach the recorder: Host and Origin have to be this PC. */
+/**
+ * Pages from elsewhere must not reach the recorder, those of other programs on this PC neither: Host has to be this PC,
+ * Origin the very address that was asked, and where the browser says where a request comes from, it has to be here.
+ */
 const localOnly: RequestHandler = (request, _response, next) => {
   const { host, origin } = request.headers;
   if (!host || !localHost.test(host))
@@ -64,13 +67,15 @@ const localOnly: RequestHandler = (request, _response, next) => {
       'foreign-origin',
       `Asked for as "${host ?? ''}". The application answers on 127.0.0.1 and localhost only.`,
     );
-  if (origin !== undefined && origin !== 'null' && !localHost.test(origin.replace(/^https?:\/\//, ''))) {
+  const foreign = origin !== undefined && origin !== `http://${host}`;
+  const site = request.headers['sec-fetch-site'];
+  const fromElsewhere = site === 'cross-site' || site === 'same-site';
+  const follows = request.method === 'GET' && request.headers['sec-fetch-mode'] === 'navigate';
+  if (foreign || (fromElsewhere && !follows))
     throw problem(
       'foreign-origin',
-      `A page of ${origin} asked. Other pages may not use the recorder; nothing was done.`,
+      `A page of ${origin ?? 'another place'} asked. Other pages may not use the recorder; nothing was done.`,
     );
-  }
-  if (origin === 'null') throw problem('foreign-origin', 'A page without an address asked. Nothing was done.');
   next();
 };
 
@@ -84,9 +89,10 @@ function answerErrors({ log }: Services): ErrorRequestHandler {
   };
 }
 
+/** Errors of the server's own libraries in our words; what is not known stays in the log. */
 function problemOf(error: unknown): ProblemError {
   if (error instanceof ProblemError) return error;
-  const known = error as { type?: string; status?: number; code?: string };
+  const known = error as { type?: string; status?: number; code?: string; message?: string };
   if (known.type === 'entity.too.large')
     return problem('too-large', `A request may have ${bodyLimit}. Nothing was changed.`);
   if (known.type?.startsWith('entity.') || known.type?.startsWith('encoding.') || known.type?.startsWith('charset.'))
@@ -96,10 +102,12 @@ function problemOf(error: unknown): ProblemError {
       'bad-range',
       'The range asked for is not in the file. Ask for its size first, or for the whole of it.',
     );
+  if (known.status === 412)
+    return problem('bad-request', 'The condition of the request does not hold; nothing was sent.');
   if (known.code === 'ENOENT') return problem('file-missing', 'The file is not there any more.');
-  if (error instanceof URIError) return problem('bad-request', 'The address cannot be read.');
-  return problem(
-    'internal',
-    `Something failed here that should not: ${error instanceof Error ? error.message : String(error)} The log has it.`,
-  );
+  if (known.code === 'ENOSPC' || /SQLITE_FULL|disk is full/.test(known.message ?? ''))
+    return problem('data-full', 'The drive of the data folder is full, so this could not be stored. Make room there.');
+  if (error instanceof URIError || (known.status !== undefined && known.status >= 400 && known.status < 500))
+    return problem('bad-request', 'The request cannot be read. Nothing was changed.');
+  return problem('internal', 'Something failed here that should not. The log has what it was.');
 }

@@ -43,7 +43,7 @@ export function route<const D extends RouteDefinition>(
         const parsed = {
           params: parsePart(definition.params, request.params, 'address'),
           query: parsePart(definition.query, request.query, 'query'),
-          body: parsePart(definition.body, request.body ?? {}, 'body'),
+          body: parsePart(definition.body, bodyOf(definition, request), 'body'),
           request,
           response,
         };
@@ -54,6 +54,13 @@ export function route<const D extends RouteDefinition>(
       });
     },
   };
+}
+
+/** A route that takes a body takes JSON, also an empty object; a form or a plain text is none. */
+function bodyOf(definition: RouteDefinition, request: Request): unknown {
+  if (definition.body && request.body === undefined)
+    throw problem('bad-request', 'This needs a body of JSON (application/json), and none came. Nothing was changed.');
+  return request.body;
 }
 
 function parsePart(schema: z.ZodType | undefined, value: unknown, part: string): unknown {

@@ -9,6 +9,7 @@ import {
   machineSchema,
   machineSheetSchema,
   newDriveSchema,
+  runningJobSchema,
 } from '@mellow/model';
 import { machineSheetText } from '@mellow/core';
 import { idParams, route, type Route } from '../http/route';
@@ -28,6 +29,7 @@ export function machineRoutes({
   setups,
   machines,
   contexts,
+  jobs,
 }: Services): Route[] {
   return [
     route({ method: 'get', path: '/machine', summary: 'What the system tells of this PC', reply: machineSchema }, () =>
@@ -60,10 +62,7 @@ export function machineRoutes({
         summary: 'Try every encoder of this PC by a short test encode',
         reply: machineSheetSchema,
       },
-      () => {
-        recorder.mustBeIdle();
-        return machines.prove();
-      },
+      () => recorder.beside(() => machines.prove()),
     ),
     route(
       {
@@ -87,9 +86,7 @@ export function machineRoutes({
         reply: z.array(driveStateSchema),
       },
       async () => {
-        const bytes = new Map<string, number>();
-        for (const take of await takes.list())
-          bytes.set(take.driveId, (bytes.get(take.driveId) ?? 0) + (take.facts?.bytes ?? 0));
+        const bytes = await takes.bytesByDrive();
         return drives.list((id) => bytes.get(id) ?? 0);
       },
     ),
@@ -116,12 +113,9 @@ export function machineRoutes({
         const drive = await drives.get(params.id);
         const trouble = drives.problemOf(drive);
         if (trouble) throw problem('drive-problem', `${trouble} Nothing was measured.`);
-        await drives.setSpeed(
-          drive.id,
-          z
-            .number()
-            .parse(await recorder.job({ kind: 'write-speed', folder: drive.folder, seconds: speedTestSeconds })),
-        );
+        const job = { kind: 'write-speed' as const, folder: drive.folder, seconds: speedTestSeconds };
+        const speed = await recorder.beside(() => jobs.run({ title: `Measuring ${drive.name}`, job }));
+        await drives.setSpeed(drive.id, z.number().parse(speed));
         return drives.get(params.id);
       },
     ),
@@ -161,6 +155,25 @@ export function machineRoutes({
     route(
       { method: 'get', path: '/log', summary: 'Events of the application, newest last', reply: z.array(logLineSchema) },
       () => log.recent(),
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/jobs',
+        summary: 'Work that runs now, with its progress',
+        reply: z.array(runningJobSchema),
+      },
+      () => jobs.list(),
+    ),
+    route(
+      {
+        method: 'delete',
+        path: '/jobs/{id}',
+        summary: 'End work that runs; what it was making is thrown away',
+        params: idParams,
+        reply: null,
+      },
+      ({ params }) => jobs.cancel(params.id),
     ),
     route({ method: 'get', path: '/state', summary: 'What the recorder is doing now', reply: liveStateSchema }, () =>
       live.state(),

@@ -1,14 +1,17 @@
-import { existsSync, mkdirSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import type { Response } from 'express';
 import { z } from 'zod';
-import { csvHeading, csvRows, lossRuns, pyramidOf, sliceColumns, toRows } from '@mellow/core';
+import { csvHeading, csvRows, toRows } from '@mellow/core';
 import { ledgerNames, readSeconds } from '@mellow/engine';
 import {
+  brokenTakeSchema,
   ledgerRowsSchema,
   logLineSchema,
   lossListSchema,
   pyramidSchema,
   rangeQuerySchema,
+  removalSchema,
   secondRowSchema,
   takeListSchema,
   takeSchema,
@@ -20,8 +23,10 @@ import type { Services } from '../services/services';
 
 const mostRows = 20_000;
 const csvChunk = 5000;
+/** A day of seconds. */
+const mostSeconds = 86_400;
 
-export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
+export function takeRoutes({ takes, recorder, media }: Services): Route[] {
   const laneQuery = z.object({ lane: z.coerce.number().int().min(0).max(5).default(0) });
   return [
     route(
@@ -37,6 +42,25 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
     route(
       {
         method: 'get',
+        path: '/broken-takes',
+        summary: 'Takes that cannot be read, with the reason',
+        reply: z.array(brokenTakeSchema),
+      },
+      () => takes.broken(),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/takes/{id}/look-again',
+        summary: 'Look again for a take whose drive was away, or read it back again',
+        params: idParams,
+        reply: takeSchema,
+      },
+      ({ params }) => recorder.lookAgain(params.id),
+    ),
+    route(
+      {
+        method: 'get',
         path: '/takes/{id}',
         summary: 'One take with facts and verdict',
         params: idParams,
@@ -48,9 +72,9 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       {
         method: 'delete',
         path: '/takes/{id}',
-        summary: 'Delete a take with its file and ledger',
+        summary: 'Delete a take with every file that it made',
         params: idParams,
-        reply: null,
+        reply: removalSchema,
       },
       ({ params }) => takes.remove(params.id),
     ),
@@ -75,7 +99,7 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       async ({ params, response }) => {
         const path = await takes.file(params.id);
         await send(response, path, {
-          'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(basename(path))}`,
+          'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wellFormed(basename(path)))}`,
         });
       },
     ),
@@ -89,22 +113,8 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
         reply: 'video/mp4',
       },
       async ({ params, query, response }) => {
-        const path = await takes.file(params.id);
-        const take = await takes.get(params.id);
-        const lanes = take.facts?.lanes.length ?? 0;
-        if (query.lane > 0 && query.lane >= lanes)
-          throw problem('not-found', `The take has ${lanes} lanes; lane ${query.lane + 1} is not among them.`);
-        const inMp4 =
-          ['h264', 'hevc', 'av1', 'mjpeg'].includes(take.facts?.picture.codec ?? '') &&
-          take.facts?.lanes[query.lane]?.codec !== 'pcm_s16le';
-        const suffix = inMp4 ? '.mp4' : '.mkv';
-        // A page plays the first track only, and Matroska from a recorder has no seek table for it: one copy per lane is cached.
-        const cached = join(folders.cache, `${take.id}-${query.lane}${suffix}`);
-        if (!existsSync(cached)) {
-          mkdirSync(folders.cache, { recursive: true });
-          await recorder.job({ kind: 'hear', filePath: path, lane: query.lane, outPath: cached });
-        }
-        await send(response, cached, { 'Content-Type': suffix === '.mp4' ? 'video/mp4' : 'video/x-matroska' });
+        const { path, type } = await media.withLane(params.id, query.lane);
+        await send(response, path, { 'Content-Type': type });
       },
     ),
     route(
@@ -134,9 +144,9 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       },
       async ({ params, query }) => {
         await takes.get(params.id);
-        const columns = takes.ledger(params.id);
-        const to = Math.min(query.to ?? query.from + 1000, columns.length, query.from + mostRows);
-        return toRows(sliceColumns(columns, query.from, to), query.from);
+        const ledger = await takes.ledger(params.id);
+        const to = Math.min(query.to ?? query.from + 1000, ledger.rows, query.from + mostRows);
+        return toRows(await ledger.range(query.from, to), query.from);
       },
     ),
     route(
@@ -150,8 +160,8 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       },
       async ({ params, query }) => {
         const take = await takes.get(params.id);
-        const columns = takes.ledger(params.id);
-        return pyramidOf(columns, take.recipe.rate, query.from, query.to ?? columns.length, query.buckets);
+        const ledger = await takes.ledger(params.id);
+        return ledger.pyramid(take.recipe.rate, query.from, query.to, query.buckets);
       },
     ),
     route(
@@ -164,8 +174,8 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       },
       async ({ params }) => {
         await takes.get(params.id);
-        const runs = lossRuns(takes.ledger(params.id));
-        return { total: runs.reduce((sum, run) => sum + run.frames, 0), runs: runs.slice(0, 2000) };
+        const { total, runs } = await (await takes.ledger(params.id)).losses();
+        return { total, runs: runs.slice(0, 2000) };
       },
     ),
     route(
@@ -178,7 +188,7 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       },
       async ({ params }) => {
         await takes.get(params.id);
-        return readSeconds(takes.folder(params.id));
+        return readSeconds(takes.folder(params.id)).slice(0, mostSeconds);
       },
     ),
     route(
@@ -191,11 +201,16 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
       },
       async ({ params, response }) => {
         const take = await takes.get(params.id);
-        const columns = takes.ledger(params.id);
+        const ledger = await takes.ledger(params.id);
         response.setHeader('Content-Type', 'text/csv; charset=utf-8');
         response.setHeader('Content-Disposition', `attachment; filename="trial-${take.number}-ledger.csv"`);
         response.write(`${csvHeading}\r\n`);
-        for (let n = 0; n < columns.length; n += csvChunk) response.write(csvRows(columns, n, n + csvChunk));
+        for await (const { first, rows } of ledger.pieces()) {
+          for (let n = 0; n < rows.length && !response.destroyed; n += csvChunk) {
+            const more = response.write(csvRows(rows, n, Math.min(rows.length, n + csvChunk), first));
+            if (!more) await drained(response);
+          }
+        }
         response.end();
       },
     ),
@@ -215,8 +230,19 @@ export function takeRoutes({ takes, recorder, folders }: Services): Route[] {
   ];
 }
 
+/** A name with half of a pair of code units, as a cut-off emoji leaves it, cannot be written in an address. */
+const wellFormed = (text: string): string =>
+  text.replace(/[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g, '_');
+
+/** Resolves when the reader has taken what was written, or is gone. */
+const drained = (response: Response): Promise<void> =>
+  new Promise((resolve) => {
+    response.once('drain', resolve);
+    response.once('close', resolve);
+  });
+
 /** Sends a file with ranges; the promise ends with the answer. */
-function send(response: import('express').Response, path: string, headers: Record<string, string>): Promise<void> {
+function send(response: Response, path: string, headers: Record<string, string>): Promise<void> {
   return new Promise((resolve, reject) => {
     response.sendFile(
       basename(path),

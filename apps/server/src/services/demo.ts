@@ -1,7 +1,8 @@
-import { cpSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { eq } from 'drizzle-orm';
+import { identityOfPath, temporaryBeside } from '@mellow/engine';
 import { demoManifestSchema, type DemoManifest, type DemoState, type Take } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { drives, settings } from '../db/schema';
@@ -39,25 +40,29 @@ export function createDemoService(
 ): DemoService {
   const setting = async (key: string): Promise<string | null> =>
     (await store.db.select().from(settings).where(eq(settings.key, key)))[0]?.value ?? null;
+  const setSetting = (value: string) =>
+    store.write((db) =>
+      db.insert(settings).values({ key: 'demo', value }).onConflictDoUpdate({ target: settings.key, set: { value } }),
+    );
   return {
     async bringIn() {
       const manifest = readDemoManifest();
-      if (!manifest || (await setting('demo')) !== null) return;
+      const known = await setting('demo');
+      if (!manifest || known === 'present' || known === 'removed') return;
+      // "coming" until the last piece is there: an import that was cut off goes on where it was.
+      await setSetting('coming');
       const media = join(folders.demo, 'media');
       mkdirSync(media, { recursive: true });
-      await store.write((db) =>
-        db.batch([
-          db
-            .insert(drives)
-            .values({ id: demoDriveId, name: 'Demo', folder: media, quotaBytes: null, writeBytesPerSecond: null })
-            .onConflictDoNothing(),
-          db.insert(settings).values({ key: 'demo', value: 'present' }),
-        ]),
-      );
+      const drive = { id: demoDriveId, name: 'Demo', folder: media, quotaBytes: null, writeBytesPerSecond: null };
+      await store.write((db) => db.insert(drives).values(drive).onConflictDoNothing());
       await machines.bringInDemo();
-      for (const setup of manifest.setups) await setups.bringIn(setup);
+      const there = new Set((await setups.list()).map((setup) => setup.id));
+      for (const setup of manifest.setups) if (!there.has(setup.id)) await setups.bringIn(setup);
+      const takesThere = new Set((await takes.list()).map((take) => take.id));
       for (const take of manifest.takes)
-        await bringInTake(takes, take, join(demoFolder, take.id), join(media, basename(take.filePath)));
+        if (!takesThere.has(take.id))
+          await bringInTake(takes, take, join(demoFolder, take.id), join(media, basename(take.filePath)));
+      await setSetting('present');
       log.add('info', `The demo was brought in: ${manifest.setups.length} setups, ${manifest.takes.length} trials.`);
     },
     async state() {
@@ -81,16 +86,9 @@ export function createDemoService(
       for (const setup of (await setups.list()).filter((s) => s.machineId !== thisMachineId))
         await setups.change(setup.id, { machineId: thisMachineId });
       await machines.removeDemo();
+      await setSetting('removed');
+      await store.write((db) => db.delete(drives).where(eq(drives.id, demoDriveId)));
       rmSync(folders.demo, { recursive: true, force: true });
-      await store.write((db) =>
-        db.batch([
-          db.delete(drives).where(eq(drives.id, demoDriveId)),
-          db
-            .insert(settings)
-            .values({ key: 'demo', value: 'removed' })
-            .onConflictDoUpdate({ target: settings.key, set: { value: 'removed' } }),
-        ]),
-      );
       live.dataChanged();
       log.add('info', 'The demo was removed.');
     },
@@ -106,6 +104,15 @@ export async function bringInTake(takes: TakeService, take: Take, from: string, 
   mkdirSync(target, { recursive: true });
   const media = basename(take.filePath);
   cpSync(from, target, { recursive: true, filter: (path) => basename(path) !== media });
-  cpSync(join(from, media), mediaPath);
-  await takes.insert({ ...take, filePath: mediaPath, fileName: media });
+  // Under a temporary name first: a copy that was cut off is made again.
+  const temporary = temporaryBeside(mediaPath);
+  copyFileSync(join(from, media), temporary);
+  renameSync(temporary, mediaPath);
+  const file = {
+    role: 'take' as const,
+    path: mediaPath,
+    identity: identityOfPath(mediaPath),
+    bytes: statSync(mediaPath).size,
+  };
+  await takes.insert({ ...take, filePath: mediaPath, fileName: media, files: [file] });
 }

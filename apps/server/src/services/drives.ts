@@ -3,23 +3,27 @@ import {
   constants,
   existsSync,
   mkdirSync,
-  readFileSync,
   realpathSync,
   statfsSync,
   statSync,
+  writeFileSync,
 } from 'node:fs';
-import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
+import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
+import { systemFacts } from '@mellow/engine';
 import { driveSchema, type Drive, type DriveState, type NewDrive } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { drives } from '../db/schema';
-import { problem } from '../http/problem';
+import { problem, ProblemError } from '../http/problem';
 import type { Folders } from './folders';
 import type { LiveHub } from './liveHub';
 
 export interface DriveService {
   list(takesBytesOf: (driveId: string) => number): Promise<DriveState[]>;
+  /** Bytes a person can still write there; null where the system does not tell. */
+  freeBytes(drive: Drive): number | null;
   get(id: string): Promise<Drive>;
   add(body: NewDrive): Promise<Drive>;
   remove(id: string): Promise<void>;
@@ -48,17 +52,13 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
     },
     get,
     async add(body) {
-      const folder = checkFolder(body.folder);
+      const folder = checkFolder(body.folder, body.make, folders);
       const others = await read();
       if (others.some((drive) => drive.folder === folder))
         throw problem('bad-request', `${folder} is on the list already.`);
-      const drive: Drive = {
-        id: nanoid(10),
-        name: body.name,
-        folder,
-        quotaBytes: body.quotaBytes,
-        writeBytesPerSecond: null,
-      };
+      const id = nanoid(10);
+      const { name, quotaBytes } = body;
+      const drive: Drive = { id, name, folder, quotaBytes, writeBytesPerSecond: null, mark: leaveMark(folder, id) };
       await store.write((db) => db.insert(drives).values(drive));
       live.dataChanged();
       return drive;
@@ -78,6 +78,7 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
       live.dataChanged();
     },
     problemOf: folderProblem,
+    freeBytes: (drive) => freeIn(drive.folder),
     async defaultId() {
       const all = await read();
       const first = all[0];
@@ -88,6 +89,7 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
         folder: folders.footage,
         quotaBytes: null,
         writeBytesPerSecond: null,
+        mark: null,
       };
       await store.write((db) => db.insert(drives).values(drive));
       return drive.id;
@@ -99,34 +101,84 @@ function folderProblem(drive: Drive): string | null {
   try {
     if (!statSync(drive.folder).isDirectory()) return `${drive.folder} is not a folder.`;
     accessSync(drive.folder, constants.W_OK);
-    return null;
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;
     if (code === 'ENOENT') return `${drive.folder} is not there. Plug the drive in or make the folder again.`;
     return `${drive.folder} cannot be written to (${code ?? 'unknown reason'}).`;
   }
+  // The folder a drive is mounted on stays when the drive goes; what was put on the drive does not.
+  if (drive.mark && !existsSync(join(drive.folder, drive.mark)))
+    return `${drive.folder} is there, but the drive is not: what was left on it (${drive.mark}) is missing. Plug it in, or take the folder off the list and add it anew.`;
+  return null;
 }
 
-/** A folder a person names: absolute, made if its parent exists, not inside system places. */
-function checkFolder(text: string): string {
+/** Leaves an empty file in a folder, by which it is known again; null where even that is refused. */
+function leaveMark(folder: string, id: string): string | null {
+  const mark = `.mellow-frame-${id}`;
+  try {
+    writeFileSync(join(folder, mark), '', { flag: 'wx' });
+    return mark;
+  } catch {
+    return null;
+  }
+}
+
+/** Where the program itself lies. */
+const programFolder = fileURLToPath(new URL('../../../..', import.meta.url));
+
+/** A folder a person names: absolute, with links followed, not inside places of the system or of the program itself. */
+function checkFolder(text: string, make: boolean, own: Folders): string {
   if (!isAbsolute(text) || text.includes('\0'))
     throw problem('bad-request', `"${text}" is no complete path. Give the folder from the root of the drive on.`);
-  const folder = resolve(text);
-  const system = ['/proc', '/sys', '/dev', '/etc', '/boot', '/bin', '/usr', '/lib'];
-  if (folder === '/' || system.some((place) => folder === place || folder.startsWith(`${place}/`))) {
-    throw problem('outside-drives', `${folder} belongs to the system. Takes need a folder of their own.`);
-  }
+  const asked = resolve(text);
+  mustBeFree(asked, own);
   try {
-    if (!existsSync(folder)) mkdirSync(folder);
-    if (!statSync(folder).isDirectory()) throw new Error('it is a file');
-    accessSync(folder, constants.W_OK);
+    if (!existsSync(asked)) {
+      if (!make) throw problem('drive-problem', `${asked} is not there. Make the folder first, or have it made.`);
+      // Links on the way are followed before anything is made.
+      mustBeFree(join(realpathSync(dirname(asked)), basename(asked)), own);
+      mkdirSync(asked);
+    }
+    const real = realpathSync(asked);
+    mustBeFree(real, own);
+    if (!statSync(real).isDirectory()) throw new Error('it is a file');
+    accessSync(real, constants.W_OK);
+    return real;
   } catch (error) {
+    if (error instanceof ProblemError) throw error;
     throw problem(
       'drive-problem',
-      `${folder} cannot be used: ${error instanceof Error ? error.message : String(error)}. Make the folder first, or choose another.`,
+      `${asked} cannot be used: ${error instanceof Error ? error.message : String(error)}. Make the folder first, or choose another.`,
     );
   }
-  return realpathSync(folder);
+}
+
+function mustBeFree(folder: string, own: Folders): void {
+  const within = (place: string): boolean => folder === place || isInside(place, folder);
+  const ofSystem =
+    systemFacts.systemFolders.some(within) && !systemFacts.mountFolders.some((place) => isInside(place, folder));
+  if (ofSystem || dirname(folder) === folder)
+    throw problem('outside-drives', `${folder} belongs to the system. Takes need a folder of their own.`);
+  const ownPlaces = [
+    own.takes,
+    own.cache,
+    own.kept,
+    own.demo,
+    join(programFolder, 'apps'),
+    join(programFolder, 'packages'),
+    join(programFolder, 'node_modules'),
+  ];
+  if (folder === own.data || `${folder}/` === programFolder || ownPlaces.map((place) => resolve(place)).some(within))
+    throw problem('outside-drives', `${folder} belongs to the application itself. Takes need a folder of their own.`);
+}
+
+function freeIn(folder: string): number | null {
+  try {
+    const room = statfsSync(folder);
+    return room.bavail * room.bsize;
+  } catch {
+    return null;
+  }
 }
 
 function driveState(drive: Drive, takesBytes: number): DriveState {
@@ -150,7 +202,7 @@ function driveState(drive: Drive, takesBytes: number): DriveState {
       totalBytes: drive.quotaBytes,
       takesBytes,
       kind: 'stand-in',
-      deviceId: deviceOf(drive.folder),
+      deviceId: systemFacts.physicalDrive(drive.folder),
       problem: null,
     };
   }
@@ -159,41 +211,10 @@ function driveState(drive: Drive, takesBytes: number): DriveState {
     freeBytes: free,
     totalBytes: room.blocks * room.bsize,
     takesBytes,
-    kind: kindOf(drive.folder),
-    deviceId: deviceOf(drive.folder),
+    kind: systemFacts.driveKind(drive.folder),
+    deviceId: systemFacts.physicalDrive(drive.folder),
     problem: null,
   };
-}
-
-/** The physical drive a folder lies on, so that partitions of one drive are known as such; null where the system does not tell. */
-function deviceOf(folder: string): string | null {
-  try {
-    const device = statSync(folder).dev;
-    const real = realpathSync(`/sys/dev/block/${device >> 8}:${device & 255}`);
-    // A partition lies in the folder of its drive.
-    return existsSync(join(real, 'partition')) ? dirname(real) : real;
-  } catch {
-    return null;
-  }
-}
-
-/** File systems that lie on another computer (statfs magic numbers of Linux: NFS, SMB, CIFS, 9P; from memory). */
-const networkTypes = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42, 0x01021997]);
-
-/** Solid state or hard disk, from the system's block device; virtual disks claim to rotate, so they stay unknown. */
-function kindOf(folder: string): DriveState['kind'] {
-  try {
-    if (networkTypes.has(statfsSync(folder).type)) return 'network';
-    const device = statSync(folder).dev;
-    const base = `/sys/dev/block/${device >> 8}:${device & 255}`;
-    const real = realpathSync(base);
-    if (/\/virtual\/|\/virtio|\/vd[a-z]/.test(real)) return 'unknown';
-    const queue = [join(real, 'queue/rotational'), join(real, '../queue/rotational')].find(existsSync);
-    if (!queue) return 'unknown';
-    return readFileSync(queue, 'utf8').trim() === '0' ? 'solid state' : 'hard disk';
-  } catch {
-    return 'unknown';
-  }
 }
 
 /** Whether a path lies inside a folder. */

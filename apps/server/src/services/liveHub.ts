@@ -1,9 +1,10 @@
-import type { LiveState, LiveTake } from '@mellow/model';
+import type { LiveState, LiveTake, RunningJob } from '@mellow/model';
 
 /** The live state, held once and told to every listener; a listener that is slow gets the latest state only. */
 export interface LiveHub {
   state(): LiveState;
   setTake(recorder: LiveState['recorder'], take: LiveTake | null): void;
+  setJobs(jobs: RunningJob[]): void;
   /** Stored data changed: pages fetch again. */
   dataChanged(): void;
   /** Numbers of notices rise across restarts, so that a page knows which it has seen. */
@@ -13,7 +14,7 @@ export interface LiveHub {
 
 export function createLiveHub(): LiveHub {
   const listeners = new Set<(state: LiveState) => void>();
-  let state: LiveState = { serial: 0, recorder: 'idle', take: null, dataVersion: 0, notice: null };
+  let state: LiveState = { serial: 0, recorder: 'idle', take: null, jobs: [], dataVersion: 0, notice: null };
   const update = (change: Partial<LiveState>): void => {
     state = { ...state, ...change, serial: state.serial + 1 };
     for (const listener of listeners) listener(state);
@@ -21,6 +22,7 @@ export function createLiveHub(): LiveHub {
   return {
     state: () => state,
     setTake: (recorder, take) => update({ recorder, take }),
+    setJobs: (jobs) => update({ jobs: jobs.map((job) => ({ ...job })) }),
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
     notify: (tone, title, text, takeId) =>
       update({ notice: { id: Math.max((state.notice?.id ?? 0) + 1, Date.now()), tone, title, text, takeId } }),

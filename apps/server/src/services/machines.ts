@@ -1,12 +1,10 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { eq } from 'drizzle-orm';
 import { demoMachines, encoderFacts, unprovenSheet } from '@mellow/core';
-import { startEngine } from '@mellow/engine';
+import { systemFacts } from '@mellow/engine';
 import {
   encoderProofSchema,
   encoders,
   machineSheetSchema,
-  type Display,
   type Effort,
   type EncoderName,
   type EncoderProof,
@@ -19,6 +17,7 @@ import type { Store } from '../db/openStore';
 import { machines } from '../db/schema';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
+import type { JobService } from './jobs';
 import type { LiveHub } from './liveHub';
 import { thisMachine } from './machineFacts';
 
@@ -39,7 +38,7 @@ const testFrames = 60;
 /** Work at the lightest effort a megapixel of the PC that typical values stem from; the same figure as in the core's table. */
 const referenceUsPerMegapixel = 4700;
 
-export function createMachineService(store: Store, live: LiveHub, log: AppLog): MachineService {
+export function createMachineService(store: Store, live: LiveHub, log: AppLog, jobs: JobService): MachineService {
   const rows = async (): Promise<MachineSheet[]> =>
     (await store.db.select().from(machines)).map((row) => machineSheetSchema.parse(JSON.parse(row.document)));
   const save = async (sheet: MachineSheet): Promise<MachineSheet> => {
@@ -57,7 +56,7 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
   const own = (kept: MachineSheet | undefined): MachineSheet => {
     const now = thisMachine();
     const sheet = kept ?? unprovenSheet(now, thisMachineId);
-    const displays = kept?.displays.length ? kept.displays : systemDisplays();
+    const displays = kept?.displays.length ? kept.displays : systemFacts.displays();
     return { ...sheet, ...now, name: kept?.name ?? now.name, displays };
   };
   const list = async (): Promise<MachineSheet[]> => {
@@ -77,14 +76,15 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
   async function proveAll(): Promise<MachineSheet> {
     const sheet = await get(thisMachineId);
     const states: EncoderState[] = [];
-    for (const encoder of encoders) {
-      const proof = await proveOne(encoder);
-      states.push(stateOf(encoder, proof));
-      log.add(
-        'info',
-        `Encoder ${encoder}: ${proof.works ? `works (${proof.native})` : `does not work: ${proof.reason}`}`,
-      );
-    }
+    await jobs.series('Proving the encoders', encoders.length, async (run, signal) => {
+      for (const encoder of encoders) {
+        const proof = await proveOne(encoder, run);
+        if (signal.aborted) throw problem('cancelled', 'Proving was ended; what was known of the encoders stays.');
+        states.push(stateOf(encoder, proof));
+        const how = proof.works ? `works (${proof.native})` : `does not work: ${proof.reason}`;
+        log.add('info', `Encoder ${encoder}: ${how}`);
+      }
+    });
     const avc = states.find((s) => s.encoder === 'avc-software')?.workUsPerMegapixel;
     const coreSpeed: Figure = avc
       ? {
@@ -148,39 +148,19 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog): 
 const efforts: readonly Effort[] = ['lightest', 'light', 'middle'];
 
 /** A driver that hangs or dies takes only its own process with it. */
-async function proveOne(encoder: EncoderName): Promise<EncoderProof> {
-  const failed = (reason: string): EncoderProof => ({
-    works: false,
-    reason,
-    native: null,
-    widthPx: 1280,
-    heightPx: 720,
-    byEffort: {},
-  });
+async function proveOne(encoder: EncoderName, run: JobService['run']): Promise<EncoderProof> {
+  const heavy = encoder === 'av1-software' || encoder === 'hevc-software' || encoder === 'ffv1-software';
   try {
-    const engine = await startEngine();
-    let timer: NodeJS.Timeout | undefined;
-    try {
-      const late = new Promise<EncoderProof>(
-        (resolve) =>
-          (timer = setTimeout(() => resolve(failed(`it gave no answer within ${patienceMs / 1000} s`)), patienceMs)),
-      );
-      const heavy = encoder === 'av1-software' || encoder === 'hevc-software' || encoder === 'ffv1-software';
-      const proof = engine
-        .job({
-          kind: 'prove-encoder',
-          encoder,
-          efforts: heavy ? ['lightest'] : [...efforts],
-          frames: heavy ? testFrames / 2 : testFrames,
-        })
-        .then((result) => encoderProofSchema.parse(result));
-      return await Promise.race([proof, late]);
-    } finally {
-      clearTimeout(timer);
-      engine.kill();
-    }
+    const job = {
+      kind: 'prove-encoder' as const,
+      encoder,
+      efforts: heavy ? (['lightest'] as const).slice() : [...efforts],
+      frames: heavy ? testFrames / 2 : testFrames,
+    };
+    return encoderProofSchema.parse(await run({ title: `Proving ${encoder}`, job, stallMs: patienceMs }));
   } catch (error) {
-    return failed(error instanceof Error ? error.message : String(error));
+    const reason = error instanceof Error ? error.message : String(error);
+    return { works: false, reason, native: null, widthPx: 1280, heightPx: 720, byEffort: {} };
   }
 }
 
@@ -210,28 +190,4 @@ function stateOf(encoder: EncoderName, proof: EncoderProof): EncoderState {
     workUsPerMegapixel:
       proof.works && value ? { value, low: value / 1.15, high: value * 1.3, origin: 'measured', from } : null,
   };
-}
-
-/** Displays with their largest mode, where Linux' direct rendering manager tells; elsewhere a person types them. */
-function systemDisplays(): Display[] {
-  const base = '/sys/class/drm';
-  if (!existsSync(base)) return [];
-  return readdirSync(base).flatMap((name): Display[] => {
-    try {
-      if (!/^card\d+-/.test(name) || readFileSync(`${base}/${name}/status`, 'utf8').trim() !== 'connected') return [];
-      const mode = /^(\d+)x(\d+)/.exec(readFileSync(`${base}/${name}/modes`, 'utf8'));
-      return mode
-        ? [
-            {
-              name: name.replace(/^card\d+-/, ''),
-              widthPx: Number(mode[1]),
-              heightPx: Number(mode[2]),
-              refreshHz: null,
-            },
-          ]
-        : [];
-    } catch {
-      return [];
-    }
-  });
 }

@@ -24,6 +24,7 @@ const drive: Drive = {
   folder: '/srv/footage',
   quotaBytes: null,
   writeBytesPerSecond: null,
+  mark: null,
 };
 const now = new Date('2026-11-25T21:10:05Z');
 const made = (

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { containerWords, formatSize, nameFrom, safeName, subfolderFrom, type NameValues } from '@mellow/core';
 import {
   machineOf,
+  practiceSource,
   type Drive,
   type MachineSheet,
   type Prediction,
@@ -68,6 +69,7 @@ export function newTrial({
     recipeVersion: version.number,
     recipe,
     game: setup.game,
+    source: practiceSource,
     machine: machineOf(machine),
     demo: false,
     clock: machine.origin === 'simulated' ? 'driven' : 'real',
@@ -81,7 +83,7 @@ export function newTrial({
     playCost: null,
     verdict: null,
     prediction,
-    rewrappedPath: '',
+    files: [],
     fileOffsetUs: null,
     tailFrames: 0,
   };

@@ -39,16 +39,29 @@ describe('names of files', () => {
 });
 
 describe('the lock of a data folder', () => {
-  it('holds once, and is given back', () => {
-    const lock = lockDataFolder(folder);
+  it('holds once, answers as long as it is held, and is given back', async () => {
+    const lock = await lockDataFolder(folder);
     if (!('release' in lock)) throw new Error(lock.sentence);
-    expect(readFileSync(join(folder, 'lock'), 'utf8')).toBe(String(process.pid));
+    expect(readFileSync(join(folder, 'lock'), 'utf8')).toContain(String(process.pid));
+    expect(await lockDataFolder(folder)).toMatchObject({ sentence: expect.stringMatching(/already runs/) });
     lock.release();
     expect(existsSync(join(folder, 'lock'))).toBe(false);
   });
-  it.each(['999999999', 'nobody', ''])('is taken over from "%s", which does not run', (owner) => {
-    writeFileSync(join(folder, 'lock'), owner);
-    expect('release' in lockDataFolder(folder)).toBe(true);
+  // This very process has the number, and does not answer at the address: a number is no proof.
+  it.each([`{"pid":${process.pid},"address":"/nowhere.sock"}`, '999999999', 'nobody', ''])(
+    'is taken over from "%s", which does not answer',
+    async (owner) => {
+      writeFileSync(join(folder, 'lock'), owner);
+      const lock = await lockDataFolder(folder);
+      expect('release' in lock).toBe(true);
+      if ('release' in lock) lock.release();
+    },
+  );
+  it('says what is wrong with a folder that cannot be made', async () => {
+    writeFileSync(join(folder, 'file'), '');
+    expect(await lockDataFolder(join(folder, 'file', 'data'))).toMatchObject({
+      sentence: expect.stringMatching(/cannot be made/),
+    });
   });
 });
 

@@ -6,8 +6,10 @@ import { createForecastContexts, type ForecastContexts } from './forecastContext
 import { prepareFolders, type Folders } from './folders';
 import { createLiveHub, type LiveHub } from './liveHub';
 import { createMachineService, type MachineService } from './machines';
-import { createRecorderService, type RecorderService } from './recorder';
+import { createRecorderService, type RecorderService } from '../recorder/recorder';
+import { createJobService, type JobService } from './jobs';
 import { createSetupService, type SetupService } from './setups';
+import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
 
 export interface Services {
@@ -20,7 +22,9 @@ export interface Services {
   contexts: ForecastContexts;
   setups: SetupService;
   takes: TakeService;
+  jobs: JobService;
   recorder: RecorderService;
+  media: TakeMediaService;
   demo: DemoService;
 }
 
@@ -38,9 +42,10 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const store = await openStore(folders.database);
   const log = openAppLog(folders.data);
   const live = createLiveHub();
+  const jobs = createJobService(live, log);
   const drives = createDriveService(store, folders, live);
-  const machines = createMachineService(store, live, log);
-  const takes = createTakeService(store, folders, live);
+  const machines = createMachineService(store, live, log, jobs);
+  const takes = createTakeService(store, folders, live, log);
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
   const recorder = createRecorderService({
@@ -50,11 +55,13 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     drives,
     setups,
     takes,
+    jobs,
     contexts,
     hangMs: options.hangMs ?? 5000,
     baselineS: options.baselineS ?? 5,
   });
+  const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  return { store, folders, log, live, drives, machines, contexts, setups, takes, recorder, demo };
+  return { store, folders, log, live, drives, machines, contexts, setups, takes, jobs, recorder, media, demo };
 }

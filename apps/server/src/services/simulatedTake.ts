@@ -17,19 +17,35 @@ import {
   type LedgerColumns,
   type Passage,
 } from '@mellow/core';
-import { readLedgerColumns, replaceClosedLedger, warmUpUs, type EngineClient } from '@mellow/engine';
+import {
+  readLedgerColumns,
+  replaceClosedLedger,
+  reserveFile,
+  rollToEnd,
+  warmUpUs,
+  type RecorderClient,
+} from '@mellow/engine';
 import {
   fateCode,
+  readBackResultSchema,
   type EncoderName,
   type GameRun,
   type PracticeGame,
   type Recipe,
+  type ReadBackResult,
+  type TakeClosing,
   type TakeOrder,
-  type TakeResult,
 } from '@mellow/model';
+import type { JobService } from './jobs';
+
+export interface SimulatedTake {
+  closing: TakeClosing;
+  reading: ReadBackResult;
+}
 
 export interface SimulatedTakeInput {
-  engine: EngineClient;
+  recorder: RecorderClient;
+  jobs: JobService;
   order: TakeOrder;
   context: ForecastContext;
   seed: number;
@@ -60,75 +76,116 @@ export function encodableRecipe(recipe: Recipe): Recipe {
 }
 
 /**
- * A take on a simulated machine in two passes (path model, "A simulated take"): every due frame is encoded for its bytes,
- * the path is simulated with them, and what it files is encoded into the file. Picture, sound and bytes are real, times come from the model.
+ * A take on a simulated machine in two passes (docs/model.md, "A take on a simulated machine"): every due frame is encoded
+ * for its bytes, the path is simulated with them, and what it files is encoded into the file. Picture, sound and bytes are
+ * real, times come from the model.
+ * @throws in words where it was stopped before anything was due, or the recorder ends
  */
-export async function makeSimulatedTake({ engine, order, context, seed }: SimulatedTakeInput): Promise<TakeResult> {
+export async function makeSimulatedTake(input: SimulatedTakeInput): Promise<SimulatedTake> {
+  const { recorder, order, context, seed, jobs } = input;
   const recipe = encodableRecipe(order.recipe);
   // Without a cap the practice game numbers its slots by the millisecond, so that any rate of the simulated game finds its pictures.
   const game = { ...order.game, capFps: null };
-  const draftFolder = join(order.ledgerFolder, 'draft');
-  mkdirSync(draftFolder, { recursive: true });
-  const slotOf = (timeUs: number): number => Math.floor((timeUs + warmUpUs) / 1000);
-  const all = Array.from({ length: order.dueFrames }, (_, n) => slotOf(dueUs(recipe.rate, n)));
-  const code = fateCode('new');
-  const first = await rollOnce(engine, {
-    ...order,
-    recipe,
-    game,
-    clock: 'driven',
-    baselineS: 0,
-    takeId: `${order.takeId}-draft`,
-    filePath: join(draftFolder, 'draft.mkv'),
-    ledgerFolder: draftFolder,
-    plan: { fate: all.map(() => code), cause: all.map(() => 0), slot: all },
-  });
-  const drafted = readLedgerColumns(draftFolder);
-  rmSync(draftFolder, { recursive: true, force: true });
+  const base: TakeOrder = { ...order, recipe, game, clock: 'driven', baselineS: 0 };
+  const draft = await draftBytes(input, base);
   const forecast = forecastOf(order.recipe, context);
-  const lengthS = (drafted.length * recipe.rate.den) / recipe.rate.num;
+  const lengthS = (draft.bytes.length * recipe.rate.den) / recipe.rate.num;
   const parameters = {
     ...pathParametersOf(order.recipe, context, forecast, seed, passagesFor(order.game, lengthS)),
-    dueFrames: drafted.length,
-    bytes: { each: Int32Array.from(drafted.bytes, (b) => Math.max(0, b)) },
+    dueFrames: draft.bytes.length,
+    bytes: { each: draft.bytes },
   };
   const run = simulatePath(parameters);
   const alone = simulateGameAlone(withoutRecording(parameters));
   const slots = slotsOfPresents(run.presentsUs, slotOf);
-  const result = await rollOnce(engine, {
-    ...order,
-    recipe,
-    game,
-    clock: 'driven',
-    baselineS: 0,
-    dueFrames: drafted.length,
+  const closing = await rollToEnd(recorder, {
+    ...base,
+    dueFrames: draft.bytes.length,
     plan: {
       fate: Array.from(run.columns.fate),
       cause: Array.from(run.columns.cause),
       slot: Array.from(run.columns.sourceFrame, (frame) => (frame === NEVER ? null : (slots[frame] ?? null))),
     },
   });
+  const reading = await readBack(jobs, order.takeId, base, closing);
   const columns = withTimesOf(readLedgerColumns(order.ledgerFolder), run.columns);
   const seconds = secondRowsOf(run, parameters);
   replaceClosedLedger(order.ledgerFolder, columns, seconds);
   const presented = run.presentsUs.filter((at) => at >= 0 && at < run.endUs).length;
   return {
-    ...result,
-    end: first.end === 'length' ? result.end : first.end,
-    summary: summarise(columns, {
-      rate: recipe.rate,
-      seconds,
-      cores: order.machine.cores,
-      tailFrames: result.tailFrames,
-      presented,
-      passedOver: null,
-      notReached: null,
-    }),
-    baseline: gameRun(alone),
-    recorded: gameRun(run.presentsUs),
-    latenessUs: null,
+    closing: {
+      ...closing,
+      end: draft.end === 'length' ? closing.end : draft.end,
+      baseline: gameRun(alone),
+      recorded: gameRun(run.presentsUs),
+      latenessUs: null,
+    },
+    reading: {
+      ...reading,
+      summary: summarise(columns, {
+        rate: recipe.rate,
+        seconds,
+        cores: order.machine.cores,
+        tailFrames: reading.tailFrames,
+        presented,
+        passedOver: null,
+        notReached: null,
+      }),
+    },
   };
 }
+
+/** The first pass: every due frame encoded into a file that nobody keeps, for its bytes. */
+async function draftBytes(
+  { recorder, order, jobs }: SimulatedTakeInput,
+  base: TakeOrder,
+): Promise<{ bytes: Int32Array; end: TakeClosing['end'] }> {
+  const folder = join(order.ledgerFolder, 'draft');
+  mkdirSync(folder, { recursive: true });
+  try {
+    const reserved = reserveFile(join(folder, 'draft.mkv'));
+    const slots = Array.from({ length: order.dueFrames }, (_, n) => slotOf(dueUs(base.recipe.rate, n)));
+    const filed = fateCode('new');
+    const draft: TakeOrder = {
+      ...base,
+      recipe: { ...base.recipe, container: 'matroska' },
+      takeId: `${order.takeId}-draft`,
+      filePath: reserved.path,
+      identity: reserved.identity,
+      ledgerFolder: folder,
+      driveFolder: folder,
+      quotaBytes: null,
+      plan: { fate: slots.map(() => filed), cause: slots.map(() => 0), slot: slots },
+    };
+    const closing = await rollToEnd(recorder, draft);
+    await readBack(jobs, order.takeId, draft, closing);
+    const { bytes } = readLedgerColumns(folder);
+    if (!bytes.length) throw new Error('It was stopped before the first frame was due, so nothing was recorded.');
+    return { bytes: bytes.map((count) => Math.max(0, count)), end: closing.end };
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+async function readBack(
+  jobs: JobService,
+  takeId: string,
+  order: TakeOrder,
+  closing: TakeClosing,
+): Promise<ReadBackResult> {
+  const { presented, passedOver, notReached } = closing;
+  const job = {
+    kind: 'read-back' as const,
+    ledgerFolder: order.ledgerFolder,
+    filePath: closing.filePath,
+    interrupted: !closing.closedWell,
+    ...{ presented, passedOver, notReached },
+  };
+  return readBackResultSchema.parse(await jobs.run({ title: 'Reading the file back', takeId, job }));
+}
+
+/** The practice game's slot at a time of the take, with a slot each millisecond. */
+const slotOf = (timeUs: number): number => Math.floor((timeUs + warmUpUs) / 1000);
 
 /** One slot for each presented frame, rising strictly. */
 function slotsOfPresents(presentsUs: Float64Array, slotOf: (timeUs: number) => number): number[] {
@@ -152,16 +209,4 @@ function withTimesOf(closed: LedgerColumns, simulated: LedgerColumns): LedgerCol
   }
   const { source, picked, captured, sized, encodeIn, encodeOut, written } = simulated;
   return { ...closed, source, picked, captured, sized, encodeIn, encodeOut, written };
-}
-
-/** Rolls one order to its end. */
-function rollOnce(engine: EngineClient, order: TakeOrder): Promise<TakeResult> {
-  return new Promise((resolve, reject) => {
-    engine.onEvent((event) => {
-      if (event.type === 'done' && event.result.takeId === order.takeId) resolve(event.result);
-      if (event.type === 'refused' && event.takeId === order.takeId) reject(new Error(event.text));
-    });
-    engine.onExit((code, signal) => reject(new Error(`the recorder's process ended (${signal ?? code})`)));
-    engine.roll(order);
-  });
 }

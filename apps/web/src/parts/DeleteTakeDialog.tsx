@@ -1,8 +1,16 @@
 import Dialog from '@mui/material/Dialog';
-import { formatBytes } from '@mellow/core';
+import { capitalised, formatBytes } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { useRemoveTakeMutation } from '../store/api';
 import { Button } from './Button';
+
+const roleWords = { take: 'its file', copy: 'its MP4', open: 'its unclosed file' } as const;
+
+/** Everything that a deletion removes, by name. */
+function whatGoes({ files }: Take): string {
+  const words = [...new Set(files.map((file) => roleWords[file.role])), 'its ledger', 'what the player made of it'];
+  return capitalised(`${words.slice(0, -1).join(', ')} and ${words.at(-1)}`);
+}
 
 /** A dialog stands only where nothing can be undone. */
 export function DeleteTakeDialog({
@@ -27,7 +35,7 @@ export function DeleteTakeDialog({
           Delete trial {take.number}
           {take.facts ? `, ${formatBytes(take.facts.bytes)}` : ''}?
         </h2>
-        <p className="soft">Its file and its ledger go from the drive and cannot be brought back. The recipe stays.</p>
+        <p className="soft">{whatGoes(take)} cannot be brought back. The recipe stays.</p>
         <div className="dialog-actions">
           <Button onClick={onClose} autoFocus>
             Leave it

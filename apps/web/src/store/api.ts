@@ -1,6 +1,7 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { z } from 'zod';
 import {
+  brokenTakeSchema,
   demoStateSchema,
   driveSchema,
   driveStateSchema,
@@ -11,10 +12,12 @@ import {
   problemSchema,
   pyramidSchema,
   recipeVersionSchema,
+  removalSchema,
   setupListSchema,
   setupSchema,
   takeListSchema,
   takeSchema,
+  type BrokenTake,
   type DemoState,
   type Drive,
   type DriveState,
@@ -29,6 +32,7 @@ import {
   type Pyramid,
   type Recipe,
   type RecipeVersion,
+  type Removal,
   type Setup,
   type SetupPatch,
   type Take,
@@ -141,8 +145,20 @@ export const api = createApi({
       invalidatesTags: ['Data'],
     }),
     stop: build.mutation<unknown, void>({ query: () => ({ url: '/recorder/stop', method: 'POST' }) }),
-    removeTake: build.mutation<void, string>({
+    brokenTakes: build.query<BrokenTake[], void>({
+      query: () => '/broken-takes',
+      transformResponse: (r) => z.array(brokenTakeSchema).parse(r),
+      providesTags: ['Data'],
+    }),
+    lookAgain: build.mutation<Take, string>({
+      query: (id) => ({ url: `/takes/${id}/look-again`, method: 'POST' }),
+      transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    endJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}`, method: 'DELETE' }) }),
+    removeTake: build.mutation<Removal, string>({
       query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }),
+      transformResponse: (r) => removalSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
     addDrive: build.mutation<Drive, NewDrive>({
@@ -216,6 +232,9 @@ export const {
   useRemoveSetupMutation,
   useSetDraftMutation,
   useUndoDraftMutation,
+  useBrokenTakesQuery,
+  useLookAgainMutation,
+  useEndJobMutation,
   useMakeTrialMutation,
   useStopMutation,
   useRemoveTakeMutation,

@@ -178,9 +178,18 @@ export const placeWords: Record<EncoderPlace, string> = {
 export const encoderWords = (encoder: EncoderName): string =>
   `${encoderFacts[encoder].standard} ${placeWords[encoderFacts[encoder].place]}`;
 
-/** Motion JPEG is full range by its own standard (ITU-T T.871); every other file has the range that was asked for. */
+/**
+ * Motion JPEG is full range by its own standard (ITU-T T.871), red, green and blue are so by custom (0 to 255, as readers
+ * take them); every other file has the range that was asked for.
+ */
 export const fileRange = (recipe: Recipe): 'limited' | 'full' =>
-  recipe.encode.encoder === 'mjpeg-software' ? 'full' : recipe.encode.range;
+  recipe.encode.encoder === 'mjpeg-software' || recipe.encode.pixels === 'rgb' ? 'full' : recipe.encode.range;
+
+/** Matrix of a file's samples: JPEG carries no word of it, and readers take Rec. 601 (ITU-T T.871). */
+export const fileMatrix = (recipe: Recipe): 'rgb' | 'bt601' | 'bt709' => {
+  if (recipe.encode.encoder === 'mjpeg-software') return 'bt601';
+  return recipe.encode.pixels === 'rgb' ? 'rgb' : 'bt709';
+};
 
 export const isLossless = (recipe: Recipe): boolean => recipe.encode.rateControl === 'lossless';
 

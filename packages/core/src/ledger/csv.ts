@@ -15,12 +15,12 @@ export const csvHeading = [
 ].join(',');
 
 /** One row a frame (RFC 4180, CRLF), from `from` up to, not including, `to`. */
-export function csvRows(columns: LedgerColumns, from: number, to: number): string {
+export function csvRows(columns: LedgerColumns, from: number, to: number, first = 0): string {
   const show = (value: number | undefined) => (value === undefined || value === NEVER ? '' : String(value));
   let text = '';
   for (let n = from; n < Math.min(to, columns.length); n++) {
     const cells = [
-      n,
+      first + n,
       columns.dueUs[n] ?? 0,
       ...timeColumns.map((c) => show(columns[c][n])),
       show(columns.sourceFrame[n]),

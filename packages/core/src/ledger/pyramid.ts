@@ -66,3 +66,128 @@ export function pictureIntervalsMs(columns: LedgerColumns): Float64Array {
   }
   return out;
 }
+
+/** So many pieces a stored pyramid has at most; beyond, neighbours are joined. */
+const mostPieces = 16_384;
+const firstRowsPerPiece = 64;
+
+/** Columns of a stored pyramid, one value a piece of `rowsPerPiece` rows each. */
+export const pyramidColumns = [
+  'intervalSumMs',
+  'intervals',
+  'maxMs',
+  'bytes',
+  'repeats',
+  'captureMisses',
+  'encodeMisses',
+  'writeMisses',
+] as const;
+export type PyramidColumn = (typeof pyramidColumns)[number];
+
+/** The finest stored level of a closed ledger's timeline; coarser ones are sums and maxima of it. */
+export interface PyramidPieces {
+  rowsPerPiece: number;
+  rows: number;
+  columns: Record<PyramidColumn, Float64Array>;
+}
+
+export interface PyramidBuilder {
+  row(columns: LedgerColumns, row: number): void;
+  end(): PyramidPieces;
+}
+
+const fateColumns = new Map<number, PyramidColumn>([
+  [fates.indexOf('repeat'), 'repeats'],
+  [fates.indexOf('capture-miss'), 'captureMisses'],
+  [fates.indexOf('encode-miss'), 'encodeMisses'],
+  [fates.indexOf('write-miss'), 'writeMisses'],
+]);
+
+/** Builds the stored level of a timeline row by row, in memory that does not grow with the take. */
+export function createPyramid(): PyramidBuilder {
+  const newCode = fates.indexOf('new');
+  const columns = Object.fromEntries(
+    pyramidColumns.map((name) => [name, new Float64Array(mostPieces)]),
+  ) as PyramidPieces['columns'];
+  let rowsPerPiece = firstRowsPerPiece;
+  let rows = 0;
+  let beforeUs = NaN;
+  const halve = (): void => {
+    for (const name of pyramidColumns) {
+      const values = columns[name];
+      for (let i = 0; i < mostPieces / 2; i++) values[i] = joined(name, values[2 * i] ?? 0, values[2 * i + 1] ?? 0);
+      values.fill(0, mostPieces / 2);
+    }
+    rowsPerPiece *= 2;
+  };
+  const add = (name: PyramidColumn, piece: number, value: number): void => {
+    columns[name][piece] = joined(name, columns[name][piece] ?? 0, value);
+  };
+  return {
+    row(ledger, row) {
+      if (rows === rowsPerPiece * mostPieces) halve();
+      const piece = Math.floor(rows++ / rowsPerPiece);
+      const fate = ledger.fate[row] ?? 0;
+      const counted = fateColumns.get(fate);
+      if (counted) add(counted, piece, 1);
+      const bytes = ledger.bytes[row] ?? NEVER;
+      if (bytes !== NEVER) add('bytes', piece, bytes);
+      const source = ledger.source[row] ?? NEVER;
+      if (fate !== newCode || source === NEVER) return;
+      const presentedUs = (ledger.dueUs[row] ?? 0) + source;
+      const ms = (presentedUs - beforeUs) / 1000;
+      beforeUs = presentedUs;
+      if (Number.isNaN(ms)) return;
+      add('intervalSumMs', piece, ms);
+      add('intervals', piece, 1);
+      add('maxMs', piece, ms);
+    },
+    end() {
+      const pieces = Math.ceil(rows / rowsPerPiece);
+      const used = Object.fromEntries(pyramidColumns.map((name) => [name, columns[name].slice(0, pieces)]));
+      return { rowsPerPiece, rows, columns: used as PyramidPieces['columns'] };
+    },
+  };
+}
+
+const joined = (name: PyramidColumn, a: number, b: number): number => (name === 'maxMs' ? Math.max(a, b) : a + b);
+
+/**
+ * A timeline from a stored level: whole pieces, at most `buckets` of them. Null where the rows asked for are fewer than
+ * two pieces a bucket, so that they have to be looked at themselves.
+ */
+export function pyramidFromPieces(
+  pieces: PyramidPieces,
+  rate: FrameRate,
+  from: number,
+  to: number,
+  buckets: number,
+): Pyramid | null {
+  const first = Math.floor(Math.min(from, pieces.rows) / pieces.rowsPerPiece);
+  const end = Math.ceil(Math.min(to, pieces.rows) / pieces.rowsPerPiece);
+  if (end - first < 2 * buckets) return null;
+  const perBucket = Math.ceil((end - first) / buckets);
+  const count = Math.ceil((end - first) / perBucket);
+  const sums = (name: PyramidColumn): number[] =>
+    Array.from({ length: count }, (_, bucket) => {
+      let value = 0;
+      const last = Math.min(end, first + (bucket + 1) * perBucket);
+      for (let i = first + bucket * perBucket; i < last; i++) value = joined(name, value, pieces.columns[name][i] ?? 0);
+      return value;
+    });
+  const intervals = sums('intervals');
+  const whereKnown = (values: number[]) => values.map((value, i) => (intervals[i] ? value : null));
+  return {
+    first: first * pieces.rowsPerPiece,
+    rowsPerBucket: perBucket * pieces.rowsPerPiece,
+    periodUs: periodUs(rate),
+    dueFrames: pieces.rows,
+    meanMs: whereKnown(sums('intervalSumMs').map((sum, i) => sum / (intervals[i] || 1))),
+    maxMs: whereKnown(sums('maxMs')),
+    bytes: sums('bytes'),
+    repeats: sums('repeats'),
+    captureMisses: sums('captureMisses'),
+    encodeMisses: sums('encodeMisses'),
+    writeMisses: sums('writeMisses'),
+  };
+}

@@ -1,16 +1,16 @@
 import {
   causes,
+  fateCode,
   fates,
   stationNames,
   type FrameRate,
   type LedgerSummary,
   type SecondRow,
-  type Station,
 } from '@mellow/model';
-import { ascending, mean, percentileOfSorted, periodUs } from '../units';
+import { createQuantileSketch, periodUs } from '../units';
 import { NEVER, type LedgerColumns } from './columns';
 import { isFiled } from './identities';
-import { longestHole } from './lossRuns';
+import { createLossCounter } from './lossRuns';
 
 export interface SummaryContext {
   rate: FrameRate;
@@ -25,86 +25,147 @@ export interface SummaryContext {
 /** Above this share of the machine used by other programs a trial is marked as disturbed. */
 export const disturbedShare = 0.1;
 
-/** A ledger in figures. */
-export function summarise(columns: LedgerColumns, context: SummaryContext): LedgerSummary {
-  const fateCounts = Object.fromEntries(fates.map((fate) => [fate, 0]));
-  const causeCounts = Object.fromEntries(causes.map((cause) => [cause, 0]));
+export interface SummaryBuilder {
+  row(columns: LedgerColumns, row: number): void;
+  second(row: SecondRow): void;
+  end(context: Omit<SummaryContext, 'seconds' | 'rate' | 'cores'>): LedgerSummary;
+}
+
+/** A ledger in figures, counted row by row and second by second, in memory that does not grow with the take. */
+export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
+  const fateCounts = new Array<number>(fates.length).fill(0);
+  const causeCounts = new Array<number>(causes.length).fill(0);
+  const period = periodUs(rate);
+  const ages = createQuantileSketch();
+  const losses = createLossCounter(0);
+  const loads = createLoadSummary(rate, cores);
+  const newCode = fateCode('new');
+  let rows = 0;
   let filed = 0;
   let filledRows = 0;
-  const ages: number[] = [];
   let stillSince = 0;
   let longestStillUs = 0;
-  const period = periodUs(context.rate);
-  for (let n = 0; n < columns.length; n++) {
-    const fate = fates[columns.fate[n] ?? 0] ?? 'pending';
-    const cause = causes[columns.cause[n] ?? 0] ?? 'none';
-    fateCounts[fate] = (fateCounts[fate] ?? 0) + 1;
-    causeCounts[cause] = (causeCounts[cause] ?? 0) + 1;
-    if (isFiled(columns, n)) filed++;
-    if (columns.filled[n]) filledRows++;
-    if (fate === 'new') {
+  return {
+    second: loads.second,
+    row(columns, row) {
+      const n = rows++;
+      const fate = columns.fate[row] ?? 0;
+      fateCounts[fate] = (fateCounts[fate] ?? 0) + 1;
+      const cause = columns.cause[row] ?? 0;
+      causeCounts[cause] = (causeCounts[cause] ?? 0) + 1;
+      losses.row(columns, row, n);
+      if (isFiled(columns, row)) filed++;
+      if (columns.filled[row]) filledRows++;
+      if (fate !== newCode) return;
       longestStillUs = Math.max(longestStillUs, (n - stillSince) * period);
       stillSince = n;
-      if ((columns.source[n] ?? NEVER) !== NEVER) ages.push(-(columns.source[n] ?? 0) / 1000);
-    }
-  }
-  longestStillUs = Math.max(longestStillUs, (columns.length - stillSince) * period);
-  const lengthS = (columns.length * period) / 1e6;
-  const sortedAges = ascending(ages);
-  return {
-    due: columns.length,
-    fates: fateCounts,
-    causes: causeCounts,
-    filed,
-    filledRows,
-    tailFrames: context.tailFrames,
-    longestHole: longestHole(columns),
-    presented: context.presented,
-    passedOver: context.passedOver,
-    notReached: context.notReached,
-    pacing: {
-      newPerSecond: lengthS > 0 ? (fateCounts['new'] ?? 0) / lengthS : 0,
-      longestStillMs: longestStillUs / 1000,
-      filedFps: lengthS > 0 ? filed / lengthS : 0,
-      sourceAgeMeanMs: ages.length ? mean(ages) : null,
-      sourceAgeP99Ms: ages.length ? percentileOfSorted(sortedAges, 0.99) : null,
+      const source = columns.source[row] ?? NEVER;
+      if (source !== NEVER) ages.add(-source / 1000);
     },
-    ...loadSummary(context),
+    end(context) {
+      longestStillUs = Math.max(longestStillUs, (rows - stillSince) * period);
+      const lengthS = (rows * period) / 1e6;
+      return {
+        due: rows,
+        fates: Object.fromEntries(fates.map((fate, i) => [fate, fateCounts[i] ?? 0])),
+        causes: Object.fromEntries(causes.map((cause, i) => [cause, causeCounts[i] ?? 0])),
+        filed,
+        filledRows,
+        tailFrames: context.tailFrames,
+        longestHole: losses.longestHole(),
+        presented: context.presented,
+        passedOver: context.passedOver,
+        notReached: context.notReached,
+        pacing: {
+          newPerSecond: lengthS > 0 ? (fateCounts[newCode] ?? 0) / lengthS : 0,
+          longestStillMs: longestStillUs / 1000,
+          filedFps: lengthS > 0 ? filed / lengthS : 0,
+          sourceAgeMeanMs: ages.count() ? ages.mean() : null,
+          sourceAgeP99Ms: ages.count() ? ages.percentile(0.99) : null,
+        },
+        ...loads.end(),
+      };
+    },
   };
 }
 
-function loadSummary({ seconds, rate, cores }: SummaryContext) {
-  const budgetMs = periodUs(rate) / 1000;
-  const loads = Object.fromEntries(
-    stationNames.map((station) => [station, loadFigure(seconds, station, station === 'drive' ? 1000 : budgetMs)]),
-  ) as LedgerSummary['loads'];
-  const withProcessor = seconds.flatMap((row) => (row.processor ? [row.processor] : []));
-  const share = (of: 'game' | 'recorder' | 'others') => mean(withProcessor.map((p) => p[of])) / cores;
-  const processor = withProcessor.length
-    ? { gameShare: share('game'), recorderShare: share('recorder'), othersShare: share('others'), cores }
-    : null;
-  const waiting = seconds.flatMap((row) => (row.encodeWaitingS === null ? [] : [row.encodeWaitingS]));
-  const lanes = seconds[0]?.lanePeakDbfs.length ?? 0;
+/** A whole ledger in figures. */
+export function summarise(columns: LedgerColumns, context: SummaryContext): LedgerSummary {
+  const builder = createSummary(context.rate, context.cores);
+  for (let row = 0; row < columns.length; row++) builder.row(columns, row);
+  context.seconds.forEach(builder.second);
+  return builder.end(context);
+}
+
+/** Mean of a stream of values. */
+function runningMean() {
+  let count = 0;
+  let sum = 0;
   return {
-    loads,
-    processor,
-    encodeWaitingShare: waiting.length ? mean(waiting) : null,
-    disturbed: processor !== null && processor.othersShare > disturbedShare,
-    bytesQueuedPeak: seconds.reduce((max, row) => Math.max(max, row.bytesQueued), 0),
-    driveLatencyMsPeak: seconds.reduce((max, row) => Math.max(max, row.driveLatencyMs), 0),
-    lanePeakDbfs: Array.from({ length: lanes }, (_, lane) =>
-      seconds.reduce<number | null>((max, row) => {
-        const peak = row.lanePeakDbfs[lane] ?? null;
-        return peak === null ? max : max === null ? peak : Math.max(max, peak);
-      }, null),
-    ),
+    add(value: number): void {
+      count++;
+      sum += value;
+    },
+    value: (): number | null => (count ? sum / count : null),
   };
 }
 
 /** Usual load: mean over the seconds; busiest 1 %: 99th percentile over the seconds of each second's busiest. */
-function loadFigure(seconds: readonly SecondRow[], station: Station, budgetMs: number) {
-  const means = seconds.flatMap((row) => row.load[station].meanMs ?? []);
-  const busiest = seconds.flatMap((row) => row.load[station].busiestMs ?? []);
-  if (!means.length || !busiest.length) return null;
-  return { usualMs: mean(means), busiestMs: percentileOfSorted(ascending(busiest), 0.99), budgetMs };
+function createLoadSummary(rate: FrameRate, cores: number) {
+  const budgetMs = periodUs(rate) / 1000;
+  const stations = stationNames.map((station) => ({
+    station,
+    budgetMs: station === 'drive' ? 1000 : budgetMs,
+    usual: runningMean(),
+    busiest: createQuantileSketch(),
+  }));
+  const processor = { game: runningMean(), recorder: runningMean(), others: runningMean() };
+  const waiting = runningMean();
+  const lanePeakDbfs: (number | null)[] = [];
+  let bytesQueuedPeak = 0;
+  let driveLatencyMsPeak = 0;
+  return {
+    second(row: SecondRow): void {
+      for (const { station, usual, busiest } of stations) {
+        const { meanMs, busiestMs } = row.load[station];
+        if (meanMs !== null) usual.add(meanMs);
+        if (busiestMs !== null) busiest.add(busiestMs);
+      }
+      if (row.processor) {
+        processor.game.add(row.processor.game);
+        processor.recorder.add(row.processor.recorder);
+        processor.others.add(row.processor.others);
+      }
+      if (row.encodeWaitingS !== null) waiting.add(row.encodeWaitingS);
+      bytesQueuedPeak = Math.max(bytesQueuedPeak, row.bytesQueued);
+      driveLatencyMsPeak = Math.max(driveLatencyMsPeak, row.driveLatencyMs);
+      row.lanePeakDbfs.forEach((peak, lane) => {
+        const before = lanePeakDbfs[lane] ?? null;
+        lanePeakDbfs[lane] = peak === null || before === null ? (peak ?? before) : Math.max(before, peak);
+      });
+    },
+    end() {
+      const loads = Object.fromEntries(
+        stations.map(({ station, usual, busiest, budgetMs: budget }) => {
+          const usualMs = usual.value();
+          if (usualMs === null || !busiest.count()) return [station, null];
+          return [station, { usualMs, busiestMs: busiest.percentile(0.99), budgetMs: budget }];
+        }),
+      ) as LedgerSummary['loads'];
+      const share = (mean: { value(): number | null }): number => (mean.value() ?? 0) / cores;
+      const known = processor.others.value() !== null;
+      const othersShare = share(processor.others);
+      return {
+        loads,
+        processor: known
+          ? { gameShare: share(processor.game), recorderShare: share(processor.recorder), othersShare, cores }
+          : null,
+        encodeWaitingShare: waiting.value(),
+        disturbed: known && othersShare > disturbedShare,
+        bytesQueuedPeak,
+        driveLatencyMsPeak,
+        lanePeakDbfs,
+      };
+    },
+  };
 }

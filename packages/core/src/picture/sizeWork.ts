@@ -1,10 +1,20 @@
 import type { Fit, PracticeGame, Recipe } from '@mellow/model';
-import { fileRange } from '../codec/encoders';
+import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { nothingToScale, type SizePx } from './shape';
 
-/** Whether the game's pictures go to the encoder as they are: same size and, as games draw in limited range here, same range. */
+/**
+ * Whether the source's pictures go to the encoder as they are: same size, and the 4:2:0, limited range and Rec. 709 in
+ * which sources come here. Every other kind of pixel is made at Size.
+ */
 export const passesThrough = (game: Pick<PracticeGame, 'widthPx' | 'heightPx'>, recipe: Recipe): boolean =>
-  nothingToScale(game, recipe.size) && fileRange(recipe) === 'limited';
+  nothingToScale(game, recipe.size) &&
+  fileRange(recipe) === 'limited' &&
+  fileMatrix(recipe) === 'bt709' &&
+  recipe.encode.pixels === '4:2:0' &&
+  encoderFacts[recipe.encode.encoder].place !== 'processor-graphics';
+
+/** Shapes that differ by less are taken for one: a line of black would show, so small a stretch does not. */
+export const nearShape = 0.005;
 
 const evenDown = (n: number): number => Math.max(2, Math.floor(n / 2) * 2);
 
@@ -22,10 +32,12 @@ export interface Fitted {
 /**
  * How a game's picture lies in a file of another shape. Fit: s = min(Wf/Wg, Hf/Hg), bars (Wf - s Wg)/2 and (Hf - s Hg)/2;
  * fill: s = max(...), the rest is cut; stretch: (Wf/Hf)/(Wg/Hg) (facts.md). Sides are even, as 4:2:0 asks.
+ * Nearly equal shapes (854x480 for 16:9) fill each other.
  */
 export function fitInto(game: SizePx, file: SizePx, fit: Fit): Fitted {
   const [wide, tall] = [file.widthPx / game.widthPx, file.heightPx / game.heightPx];
-  if (fit === 'stretch') return { picture: file, barsPx: { side: 0, top: 0 }, cutShare: 0, stretch: wide / tall };
+  if (fit === 'stretch' || Math.abs(wide / tall - 1) < nearShape)
+    return { picture: file, barsPx: { side: 0, top: 0 }, cutShare: 0, stretch: wide / tall };
   if (fit === 'fill')
     return {
       picture: file,

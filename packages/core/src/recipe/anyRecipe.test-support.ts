@@ -5,6 +5,7 @@ import {
   encoders,
   fits,
   pixelKinds,
+  practiceSource,
   profiles,
   rateControls,
   scalingFilters,
@@ -26,6 +27,7 @@ const lane = fc.record({
 
 /** Recipes over every setting, sensible and not. */
 export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
+  source: fc.constant(practiceSource),
   rate: fc.constantFrom(
     { num: 20, den: 1 },
     { num: 24000, den: 1001 },

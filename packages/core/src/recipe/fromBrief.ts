@@ -6,6 +6,7 @@ import {
   type FrameRate,
   type Lane,
   type MachineSheet,
+  practiceSource,
   type PracticeGame,
   type Purpose,
   type Recipe,
@@ -72,6 +73,7 @@ export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFrom
   );
   return {
     recipe: {
+      source: practiceSource,
       rate,
       size,
       encode,

@@ -1,4 +1,5 @@
 export * from './frameRate';
 export * from './format';
 export * from './randomStream';
+export * from './quantileSketch';
 export * from './statistics';

@@ -1,4 +1,5 @@
 import type { Fact, Recipe, Take } from '@mellow/model';
+import { fileMatrix, fileRange } from '../codec/encoders';
 import { bitrateOf } from '../storage';
 import {
   dueFramesIn,
@@ -76,9 +77,9 @@ export function takeFacts(take: Input): Fact[] {
     },
     {
       name: 'Colour',
-      asked: `Rec. 709, ${recipe.encode.range}`,
-      found: colourFound(picture, recipe.encode.range),
-      holds: picture.matrix === 'bt709' && picture.range === (recipe.encode.range === 'full' ? 'pc' : 'tv'),
+      asked: colourWords(fileMatrix(recipe), fileRange(recipe)),
+      found: colourHolds(recipe, picture) ? 'equal, and tagged so' : colourFound(picture),
+      holds: colourHolds(recipe, picture),
     },
     {
       name: 'Sound',
@@ -101,11 +102,25 @@ function soundWords(codecs: string[]): string {
   return `${plural(codecs.length, 'lane')}, ${[...new Set(codecs)].join(' and ')}`;
 }
 
-function colourFound(picture: NonNullable<Take['facts']>['picture'], asked: Recipe['encode']['range']): string {
-  if (picture.matrix === 'bt709' && picture.range === (asked === 'full' ? 'pc' : 'tv')) return 'equal, and tagged so';
-  const matrix = picture.matrix === 'bt709' ? 'Rec. 709' : picture.matrix;
-  const range = picture.range === 'pc' ? 'full' : picture.range === 'tv' ? 'limited' : 'range not tagged';
-  return `${matrix}, ${range}`;
+const matrixWords = { rgb: 'red, green, blue', bt601: 'Rec. 601', bt709: 'Rec. 709' } as const;
+/** The names that streams carry for each matrix (ITU-T H.273: 0; 5 and 6 are the same; 1). */
+const matrixTags = { rgb: ['rgb', 'gbr'], bt601: ['bt470bg', 'smpte170m'], bt709: ['bt709'] } as const;
+
+const colourWords = (matrix: keyof typeof matrixWords, range: 'limited' | 'full'): string =>
+  `${matrixWords[matrix]}, ${range}`;
+
+type FoundPicture = NonNullable<Take['facts']>['picture'];
+
+const colourHolds = (recipe: Recipe, picture: FoundPicture): boolean =>
+  (matrixTags[fileMatrix(recipe)] as readonly string[]).includes(picture.matrix) &&
+  picture.range === (fileRange(recipe) === 'full' ? 'pc' : 'tv');
+
+function colourFound(picture: FoundPicture): string {
+  const known = (Object.keys(matrixTags) as (keyof typeof matrixTags)[]).find((matrix) =>
+    (matrixTags[matrix] as readonly string[]).includes(picture.matrix),
+  );
+  const range = { pc: 'full', tv: 'limited' }[picture.range] ?? 'range not tagged';
+  return `${known ? matrixWords[known] : picture.matrix}, ${range}`;
 }
 
 function askedBytesPerHour(recipe: Recipe): number {

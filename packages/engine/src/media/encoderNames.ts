@@ -34,19 +34,26 @@ import {
   type AVPixelFormat,
   type FFEncoderCodec,
 } from 'node-av/constants';
+import type { LayoutName } from './pixelLayout';
+
+/** A layout of samples by the library's number and name. */
+export interface NativePixels {
+  format: AVPixelFormat;
+  name: LayoutName;
+}
 
 export interface NativeEncoder {
   /** The libraries' encoders for this one, the first that opens is used. */
   candidates: readonly FFEncoderCodec[];
   codecId: AVCodecID;
   /** The layout of samples that each kind of pixel has for this encoder, with the filter library's name. */
-  pixels: Partial<Record<PixelKind, { format: AVPixelFormat; name: string }>>;
+  pixels: Partial<Record<PixelKind, NativePixels>>;
 }
 
-const planar420 = { format: AV_PIX_FMT_YUV420P, name: 'yuv420p' };
-const planar444 = { format: AV_PIX_FMT_YUV444P, name: 'yuv444p' };
-const planarRgb = { format: AV_PIX_FMT_GBRP, name: 'gbrp' };
-const halfPlanar = { format: AV_PIX_FMT_NV12, name: 'nv12' };
+const planar420: NativePixels = { format: AV_PIX_FMT_YUV420P, name: 'yuv420p' };
+const planar444: NativePixels = { format: AV_PIX_FMT_YUV444P, name: 'yuv444p' };
+const planarRgb: NativePixels = { format: AV_PIX_FMT_GBRP, name: 'gbrp' };
+const halfPlanar: NativePixels = { format: AV_PIX_FMT_NV12, name: 'nv12' };
 
 /** Our encoders in the libraries' terms. What each of them can do stands in the core's table. */
 export const nativeEncoders: Record<EncoderName, NativeEncoder> = {
@@ -110,13 +117,13 @@ export const candidatesOf = (encode: Recipe['encode']): readonly FFEncoderCodec[
     : nativeEncoders[encode.encoder].candidates;
 
 /** @throws where the encoder does not take such pixels; the checks say so before */
-export function nativePixels(encode: Recipe['encode']): { format: AVPixelFormat; name: string } {
+export function nativePixels(encode: Recipe['encode']): NativePixels {
   const found = nativeEncoders[encode.encoder].pixels[encode.pixels];
   if (!found) throw new Error(`this encoder does not take ${encode.pixels}`);
   return found;
 }
 
-const fourCharacters = (text: string): number => Buffer.from(text, 'latin1').readUInt32LE(0);
+export const fourCharacters = (text: string): number => Buffer.from(text, 'latin1').readUInt32LE(0);
 
 /**
  * The four characters a track must carry, 0 where the container's own choice is right. HEVC in MP4: 'hvc1', parameter sets in the

@@ -1,21 +1,19 @@
-import { encoderFacts, fileRange } from '@mellow/core';
+import { encoderFacts } from '@mellow/core';
 import type { Lane, Recipe } from '@mellow/model';
 import {
   AV_DISPOSITION_DEFAULT,
   AVCHROMA_LOC_LEFT,
   AVCOL_PRI_BT709,
-  AVCOL_RANGE_JPEG,
-  AVCOL_RANGE_MPEG,
-  AVCOL_SPC_BT709,
-  AVCOL_SPC_RGB,
   AVCOL_TRC_BT709,
   AVFMT_FLAG_CUSTOM_IO,
   AVFMT_FLAG_FLUSH_PACKETS,
   AVMEDIA_TYPE_VIDEO,
   type AVSeekWhence,
 } from 'node-av/constants';
-import { Dictionary, FFmpegError, FormatContext, IOContext, type Packet, Rational, type Stream } from 'node-av/lib';
+import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
+import { pictureTimescale } from './pictureTimescale';
 import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
+import { fileTags } from './pictureFrames';
 import { requireNative } from './requireNative';
 import type { LaneEncoder } from './laneEncoder';
 import { setOptions } from './setOptions';
@@ -28,7 +26,9 @@ export interface ByteSink {
 
 export interface FileWriter {
   /** A picture's packet, time stamps in due indices; a negative library error or 0 comes back. */
-  writePicture(packet: Packet, durationDue: number): number;
+  writePicture(packet: Packet): number;
+  /** Pictures that may not be handed out yet when `writePicture` returns. */
+  keepsBack: number;
   writeSound(lane: number, packet: Packet): number;
   /** Position up to which the muxer has handed out bytes that it will not touch before the end. */
   position(): number;
@@ -80,20 +80,36 @@ export function openFileWriter(
   context.pb = io;
   context.setFlags(AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS);
   const picture = addPicture(context, recipe, header);
-  const sounds = lanes.map(({ lane, encoder }, i) => addLane(context, lane, encoder, i === 0));
+  const sounds = lanes.map(({ lane, encoder }, i) => addLane(context, recipe, lane, encoder, i === 0));
   const options = { ...format.options };
-  // The frame rate's own numerator keeps due indices exact.
-  if (recipe.container !== 'matroska') options['video_track_timescale'] = String(recipe.rate.num);
+  // A multiple of the frame rate's own numerator keeps due indices exact.
+  if (recipe.container !== 'matroska') options['video_track_timescale'] = String(pictureTimescale(recipe.rate));
   setOptions(context, options);
   FFmpegError.throwIfError(context.writeHeaderSync(null), 'writing the head of the file');
   const dueBase = { num: recipe.rate.den, den: recipe.rate.num };
   const sampleBase = { num: 1, den: 48_000 };
+  const write = (packet: Packet, durationDue: bigint): number => {
+    packet.streamIndex = picture.index;
+    packet.duration = durationDue;
+    packet.rescaleTs(dueBase, picture.timeBase);
+    return context.writeFrameSync(packet);
+  };
+  // A fragment tells the length of its last picture, which is known only when the next one comes: gaps make it longer.
+  const held = recipe.container === 'fragmented-mp4' ? holdOne() : null;
+  const writeHeld = (nextDts: bigint | null): number => {
+    const before = held?.take();
+    if (!before) return 0;
+    const code = write(before, nextDts === null ? 1n : nextDts - before.dts);
+    before.unref();
+    return code;
+  };
   return {
-    writePicture(packet, durationDue) {
-      packet.streamIndex = picture.index;
-      packet.duration = BigInt(durationDue);
-      packet.rescaleTs(dueBase, picture.timeBase);
-      return context.writeFrameSync(packet);
+    keepsBack: held ? 2 : 1,
+    writePicture(packet) {
+      if (!held) return write(packet, 1n);
+      const code = writeHeld(packet.dts);
+      held.put(packet);
+      return code;
     },
     writeSound(lane, packet) {
       const stream = requireNative(sounds[lane], `lane ${lane}`);
@@ -102,12 +118,35 @@ export function openFileWriter(
       return context.writeFrameSync(packet);
     },
     position: () => end,
-    close: () => context.writeTrailerSync(),
+    close() {
+      const code = writeHeld(null);
+      return code < 0 ? code : context.writeTrailerSync();
+    },
     free() {
+      held?.free();
       context.pb = null;
       context.freeContext();
       io.freeContext();
     },
+  };
+}
+
+/** Room for one packet that waits. */
+function holdOne() {
+  const kept = new Packet();
+  kept.alloc();
+  let full = false;
+  return {
+    put(packet: Packet): void {
+      FFmpegError.throwIfError(kept.ref(packet), 'keeping a picture back');
+      full = true;
+    },
+    take(): Packet | null {
+      const was = full;
+      full = false;
+      return was ? kept : null;
+    },
+    free: () => kept.free(),
   };
 }
 
@@ -121,8 +160,9 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   parameters.height = recipe.size.heightPx;
   parameters.format = nativePixels(recipe.encode).format;
   parameters.sampleAspectRatio = new Rational(1, 1);
-  parameters.colorRange = fileRange(recipe) === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
-  parameters.colorSpace = recipe.encode.pixels === 'rgb' ? AVCOL_SPC_RGB : AVCOL_SPC_BT709;
+  const tags = fileTags(recipe);
+  parameters.colorRange = tags.range;
+  parameters.colorSpace = tags.matrix;
   parameters.colorPrimaries = AVCOL_PRI_BT709;
   parameters.colorTrc = AVCOL_TRC_BT709;
   parameters.chromaLocation = AVCHROMA_LOC_LEFT;
@@ -140,9 +180,11 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   return stream;
 }
 
-function addLane(context: FormatContext, lane: Lane, encoder: LaneEncoder, isDefault: boolean): Stream {
+function addLane(context: FormatContext, recipe: Recipe, lane: Lane, encoder: LaneEncoder, isDefault: boolean): Stream {
   const stream = context.newStream(null);
   FFmpegError.throwIfError(stream.codecpar.fromContext(encoder.context), `lane ${lane.name}`);
+  // The packet before the first sample was left out by the lane's encoder.
+  if (lane.codec === 'aac' && recipe.container === 'matroska') stream.codecpar.initialPadding = 0;
   stream.timeBase = new Rational(1, 48_000);
   stream.metadata = Dictionary.fromObject({ title: lane.name, handler_name: lane.name });
   if (isDefault) stream.disposition = AV_DISPOSITION_DEFAULT;

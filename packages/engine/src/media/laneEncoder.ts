@@ -1,5 +1,5 @@
 import { sampleRateHz, soundChannels } from '@mellow/core';
-import type { Lane, SoundCodec } from '@mellow/model';
+import type { Container, Lane, SoundCodec } from '@mellow/model';
 import {
   AV_CODEC_FLAG_GLOBAL_HEADER,
   AV_SAMPLE_FMT_FLT,
@@ -28,8 +28,12 @@ export interface LaneEncoder {
   free(): void;
 }
 
-/** Opens the encoder of one lane; time base 1/48 000, time stamps are sample indices. */
-export function openLaneEncoder(lane: Lane): LaneEncoder {
+/**
+ * Opens the encoder of one lane; time base 1/48 000, time stamps are sample indices. AAC begins with a packet from before
+ * the first sample. MP4 says so and readers leave it out; Matroska would begin at -21 ms, and programs that copy from it
+ * move every picture: there the packet is left out, and the first 21 ms fade in.
+ */
+export function openLaneEncoder(lane: Lane, container: Container): LaneEncoder {
   const { name, format } = codecs[lane.codec];
   const codec = requireNative(Codec.findEncoderByName(name as never), `${name} encoder`);
   const context = new CodecContext();
@@ -41,6 +45,7 @@ export function openLaneEncoder(lane: Lane): LaneEncoder {
   if (lane.codec === 'aac' || lane.codec === 'opus') context.bitRate = BigInt(lane.bitrateKbps) * 1000n;
   context.setFlags(AV_CODEC_FLAG_GLOBAL_HEADER);
   FFmpegError.throwIfError(context.open2Sync(codec, null), `opening the encoder of lane ${lane.name}`);
+  const dropsPriming = lane.codec === 'aac' && container === 'matroska';
   const chunk = context.frameSize > 0 ? context.frameSize : 1024;
   const waiting = new Float32Array(chunk * soundChannels);
   const packet = new Packet();
@@ -53,7 +58,7 @@ export function openLaneEncoder(lane: Lane): LaneEncoder {
       const code = context.receivePacketSync(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding sound');
-      take(packet);
+      if (!dropsPriming || packet.pts >= 0n) take(packet);
       packet.unref();
     }
   };

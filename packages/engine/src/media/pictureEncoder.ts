@@ -1,20 +1,17 @@
-import { encoderFacts, fileRange } from '@mellow/core';
+import { encoderFacts } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import {
   AV_CODEC_FLAG_CLOSED_GOP,
   AV_CODEC_FLAG_GLOBAL_HEADER,
   AVCHROMA_LOC_LEFT,
   AVCOL_PRI_BT709,
-  AVCOL_RANGE_JPEG,
-  AVCOL_RANGE_MPEG,
-  AVCOL_SPC_BT709,
-  AVCOL_SPC_RGB,
   AVCOL_TRC_BT709,
   type FFEncoderCodec,
 } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Rational } from 'node-av/lib';
 import { candidatesOf, nativePixels } from './encoderNames';
 import { encoderOptions } from './encoderOptions';
+import { fileTags } from './pictureFrames';
 import { setOptions } from './setOptions';
 
 export interface PictureEncoder {
@@ -65,11 +62,13 @@ function configure(context: CodecContext, recipe: Recipe, threads: number, globa
   context.timeBase = new Rational(rate.den, rate.num);
   context.framerate = new Rational(rate.num, rate.den);
   context.sampleAspectRatio = new Rational(1, 1);
-  if (facts.keyDistance) context.gopSize = encode.keyDistanceFrames;
+  // Codecs without a distance make every picture a key picture.
+  context.gopSize = facts.keyDistance ? encode.keyDistanceFrames : 1;
   if (facts.mostBFrames > 0) context.maxBFrames = encode.bFrames;
   context.threadCount = threads;
-  context.colorRange = fileRange(recipe) === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
-  context.colorSpace = encode.pixels === 'rgb' ? AVCOL_SPC_RGB : AVCOL_SPC_BT709;
+  const tags = fileTags(recipe);
+  context.colorRange = tags.range;
+  context.colorSpace = tags.matrix;
   context.colorPrimaries = AVCOL_PRI_BT709;
   context.colorTrc = AVCOL_TRC_BT709;
   context.chromaLocation = AVCHROMA_LOC_LEFT;

@@ -1,5 +1,5 @@
 import type { Recipe } from '@mellow/model';
-import type { Picture420 } from '@mellow/practice';
+import { fileMatrix, fileRange } from '@mellow/core';
 import {
   AV_PIX_FMT_YUV420P,
   AVCHROMA_LOC_LEFT,
@@ -7,60 +7,109 @@ import {
   AVCOL_RANGE_JPEG,
   AVCOL_RANGE_MPEG,
   AVCOL_SPC_BT709,
+  AVCOL_SPC_RGB,
+  AVCOL_SPC_SMPTE170M,
   AVCOL_TRC_BT709,
+  type AVColorRange,
+  type AVColorSpace,
+  type AVPixelFormat,
 } from 'node-av/constants';
 import { FFmpegError, Frame } from 'node-av/lib';
+import type { PixelLayout } from './pixelLayout';
 
-/** A native 4:2:0 frame of this size with its own memory, tagged Rec. 709. */
-export function createNativeFrame(widthPx: number, heightPx: number, range: Recipe['encode']['range']): Frame {
+/** Tags of a picture's samples (ITU-T H.273). */
+export interface ColourTags {
+  range: AVColorRange;
+  matrix: AVColorSpace;
+}
+
+/** How sources come here: limited Rec. 709. */
+export const sourceTags: ColourTags = { range: AVCOL_RANGE_MPEG, matrix: AVCOL_SPC_BT709 };
+
+const matrices = { rgb: AVCOL_SPC_RGB, bt601: AVCOL_SPC_SMPTE170M, bt709: AVCOL_SPC_BT709 } as const;
+
+/** How the file's samples are tagged. */
+export const fileTags = (recipe: Recipe): ColourTags => ({
+  range: fileRange(recipe) === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG,
+  matrix: matrices[fileMatrix(recipe)],
+});
+
+/** A native frame of this size with its own memory. */
+export function createNativeFrame(
+  widthPx: number,
+  heightPx: number,
+  tags: ColourTags,
+  format: AVPixelFormat = AV_PIX_FMT_YUV420P,
+): Frame {
   const frame = new Frame();
   frame.alloc();
-  frame.width = widthPx;
-  frame.height = heightPx;
-  frame.format = AV_PIX_FMT_YUV420P;
-  FFmpegError.throwIfError(frame.getBuffer(32), 'memory for a picture');
-  frame.colorRange = range === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
-  frame.colorSpace = AVCOL_SPC_BT709;
-  frame.colorPrimaries = AVCOL_PRI_BT709;
-  frame.colorTrc = AVCOL_TRC_BT709;
-  frame.chromaLocation = AVCHROMA_LOC_LEFT;
+  giveMemory(frame, widthPx, heightPx, tags, format);
   return frame;
 }
 
-/** Copies a picture into a native frame, line by line only where the native lines are longer. */
-export function fillNativeFrame(frame: Frame, picture: Picture420): void {
-  const planes = frame.data;
-  if (!planes) throw new Error('a native frame has no memory');
-  copyPlane(planes[0], frame.linesize[0], picture.y, picture.widthPx, picture.heightPx, true);
-  copyPlane(planes[1], frame.linesize[1], picture.u, picture.widthPx / 2, picture.heightPx / 2, true);
-  copyPlane(planes[2], frame.linesize[2], picture.v, picture.widthPx / 2, picture.heightPx / 2, true);
+function giveMemory(frame: Frame, widthPx: number, heightPx: number, tags: ColourTags, format: AVPixelFormat): void {
+  frame.width = widthPx;
+  frame.height = heightPx;
+  frame.format = format;
+  FFmpegError.throwIfError(frame.getBuffer(32), 'memory for a picture');
+  frame.colorRange = tags.range;
+  frame.colorSpace = tags.matrix;
+  frame.colorPrimaries = AVCOL_PRI_BT709;
+  frame.colorTrc = AVCOL_TRC_BT709;
+  frame.chromaLocation = AVCHROMA_LOC_LEFT;
 }
 
-/** Copies a native frame into a picture in shared memory. */
-export function readNativeFrame(frame: Frame, picture: Picture420): void {
-  const planes = frame.data;
-  if (!planes) throw new Error('a native frame has no memory');
-  copyPlane(planes[0], frame.linesize[0], picture.y, picture.widthPx, picture.heightPx, false);
-  copyPlane(planes[1], frame.linesize[1], picture.u, picture.widthPx / 2, picture.heightPx / 2, false);
-  copyPlane(planes[2], frame.linesize[2], picture.v, picture.widthPx / 2, picture.heightPx / 2, false);
+/** A frame whose memory the encoder still reads gets new memory; what was in it would be overwritten anyway. */
+export function freshMemory(frame: Frame): void {
+  if (frame.isWritable) return;
+  const { width, height, colorRange: range, colorSpace: matrix } = frame;
+  const format = frame.format as AVPixelFormat;
+  frame.unref();
+  giveMemory(frame, width, height, { range, matrix }, format);
 }
 
-function copyPlane(
-  native: Buffer | undefined,
-  stride: number | undefined,
-  plane: Uint8Array,
-  width: number,
-  height: number,
-  toNative: boolean,
+/** Copies a picture's planes into a native frame, line by line only where the lines differ in length. */
+export function fillNativeFrame(frame: Frame, planes: readonly Uint8Array[], layout: PixelLayout): void {
+  eachPlane(frame, layout, (native, nativeStride, i) => {
+    const plane = layout.planes[i];
+    const from = planes[i];
+    if (!plane || !from) return;
+    copyLines(from, plane.strideBytes, native, nativeStride, plane.lineBytes, plane.rows);
+  });
+}
+
+/** Copies a native frame into a picture's planes. */
+export function readNativeFrame(frame: Frame, planes: readonly Uint8Array[], layout: PixelLayout): void {
+  eachPlane(frame, layout, (native, nativeStride, i) => {
+    const plane = layout.planes[i];
+    const into = planes[i];
+    if (!plane || !into) return;
+    copyLines(native, nativeStride, into, plane.strideBytes, plane.lineBytes, plane.rows);
+  });
+}
+
+function eachPlane(frame: Frame, layout: PixelLayout, work: (native: Buffer, stride: number, i: number) => void): void {
+  const data = frame.data;
+  const strides = frame.linesize;
+  layout.planes.forEach((_, i) => {
+    const [native, stride] = [data?.[i], strides[i]];
+    if (!native || !stride) throw new Error('a native frame has no such plane');
+    work(native, stride, i);
+  });
+}
+
+function copyLines(
+  from: Uint8Array,
+  fromStride: number,
+  into: Uint8Array,
+  intoStride: number,
+  lineBytes: number,
+  rows: number,
 ): void {
-  if (!native || !stride) throw new Error('a native frame has no such plane');
-  if (stride === width) {
-    if (toNative) native.set(plane.subarray(0, width * height));
-    else plane.set(native.subarray(0, width * height));
+  if (fromStride === intoStride) {
+    into.set(from.subarray(0, fromStride * (rows - 1) + lineBytes));
     return;
   }
-  for (let row = 0; row < height; row++) {
-    if (toNative) native.set(plane.subarray(row * width, (row + 1) * width), row * stride);
-    else plane.set(native.subarray(row * stride, row * stride + width), row * width);
-  }
+  for (let row = 0; row < rows; row++)
+    into.set(from.subarray(row * fromStride, row * fromStride + lineBytes), row * intoStride);
 }

@@ -1,75 +1,36 @@
 import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
-import type { EncoderProof, MediaJob } from '@mellow/model';
+import type { EncoderProof, MediaJob, Recipe } from '@mellow/model';
 import { createPicture, paperCometsScene } from '@mellow/practice';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
-import { FFmpegError, Frame, Packet } from 'node-av/lib';
+import { FFmpegError, Packet, type CodecContext, type Frame } from 'node-av/lib';
 import { nativePixels } from './encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
-import { createNativeFrame, fillNativeFrame } from './pictureFrames';
-import { openPictureFilter } from './pictureFilter';
+import { createNativeFrame, fileTags, fillNativeFrame } from './pictureFrames';
+import { pixelLayout, planesOver } from './pixelLayout';
+import type { ReadProgress } from './readBack';
+import { createSizer, sourceLayout } from './sizer';
 
 const drawnPictures = 12;
-const [widthPx, heightPx] = [1280, 720];
+const size = { widthPx: 1280, heightPx: 720 };
 
 /**
  * Encodes some frames of the practice game without a clock. A listed encoder proves nothing: only packets do.
  * Processor time is that of this whole process, which does nothing else meanwhile.
  */
-export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>): EncoderProof {
+export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>, progress: ReadProgress): EncoderProof {
   const start = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, plainPracticeGame, 'd');
-  const base = withEncoder({ ...start, size: { ...start.size, widthPx, heightPx } }, job.encoder);
-  const pictures = drawPictures(base.encode.encoder === 'mjpeg-software' ? 'full' : 'limited');
-  const proof: EncoderProof = { works: false, reason: null, native: null, widthPx, heightPx, byEffort: {} };
+  const base = withEncoder({ ...start, size: { ...start.size, ...size } }, job.encoder);
+  const proof: EncoderProof = { works: false, reason: null, native: null, ...size, byEffort: {} };
+  let pictures: Frame[] = [];
   try {
+    pictures = drawPictures(base);
     const efforts = encoderFacts[job.encoder].efforts.length ? job.efforts : (['lightest'] as const);
     for (const effort of efforts) {
       const recipe = { ...base, encode: { ...base.encode, effort } };
       const { context, native } = openPictureEncoder(recipe, 0, false);
       proof.native = native;
       try {
-        const pixels = nativePixels(recipe.encode);
-        const converter =
-          pixels.name === 'nv12' ? openPictureFilter(widthPx, heightPx, 'limited', 'format=nv12') : null;
-        const converted = new Frame();
-        converted.alloc();
-        const packet = new Packet();
-        packet.alloc();
-        let packets = 0;
-        const drain = (): void => {
-          for (;;) {
-            const code = context.receivePacketSync(packet);
-            if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
-            FFmpegError.throwIfError(code, 'encoding');
-            packets++;
-            packet.unref();
-          }
-        };
-        const before = process.cpuUsage();
-        const atMs = performance.now();
-        for (let n = 0; n < job.frames; n++) {
-          const frame = pictures[n % pictures.length];
-          if (!frame) continue;
-          let input = frame;
-          if (converter) {
-            converted.unref();
-            converter.run(frame, converted);
-            input = converted;
-          } else frame.format = pixels.format;
-          input.pts = BigInt(n);
-          FFmpegError.throwIfError(context.sendFrameSync(input), 'encoding');
-          drain();
-        }
-        FFmpegError.throwIfError(context.sendFrameSync(null), 'closing the encoder');
-        drain();
-        const used = process.cpuUsage(before);
-        packet.free();
-        converted.free();
-        converter?.free();
-        if (packets < job.frames) throw new Error(`only ${packets} of ${job.frames} test frames came back`);
-        proof.byEffort[effort] = {
-          processorUs: (used.user + used.system) / job.frames,
-          clockUs: ((performance.now() - atMs) * 1000) / job.frames,
-        };
+        proof.byEffort[effort] = timeFrames(context, pictures, job.frames, progress);
       } finally {
         context.freeContext();
       }
@@ -82,14 +43,65 @@ export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>):
   return proof;
 }
 
-function drawPictures(range: 'limited' | 'full'): Frame[] {
-  const game = { ...plainPracticeGame, widthPx, heightPx };
-  const scene = paperCometsScene(game);
-  const picture = createPicture(widthPx, heightPx);
-  return Array.from({ length: drawnPictures }, (_, i) => {
+/** Processor time and time on the clock a frame. @throws when not every frame comes back */
+function timeFrames(
+  context: CodecContext,
+  pictures: readonly Frame[],
+  frames: number,
+  progress: ReadProgress,
+): { processorUs: number; clockUs: number } {
+  const packet = new Packet();
+  packet.alloc();
+  let packets = 0;
+  const drain = (): void => {
+    for (;;) {
+      const code = context.receivePacketSync(packet);
+      if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
+      FFmpegError.throwIfError(code, 'encoding');
+      packets++;
+      packet.unref();
+    }
+  };
+  const before = process.cpuUsage();
+  const atMs = performance.now();
+  for (let n = 0; n < frames; n++) {
+    const frame = pictures[n % pictures.length];
+    if (!frame) continue;
+    frame.pts = BigInt(n);
+    FFmpegError.throwIfError(context.sendFrameSync(frame), 'encoding');
+    drain();
+    progress(n, frames);
+  }
+  FFmpegError.throwIfError(context.sendFrameSync(null), 'closing the encoder');
+  drain();
+  const used = process.cpuUsage(before);
+  packet.free();
+  if (packets < frames) throw new Error(`only ${packets} of ${frames} test frames came back`);
+  return {
+    processorUs: (used.user + used.system) / frames,
+    clockUs: ((performance.now() - atMs) * 1000) / frames,
+  };
+}
+
+/** Some pictures of the practice game as the encoder takes them. */
+function drawPictures(recipe: Recipe): Frame[] {
+  const pixels = nativePixels(recipe.encode);
+  const from = sourceLayout(size);
+  const to = pixelLayout(pixels.name, size.widthPx, size.heightPx, true);
+  const target = planesOver(new SharedArrayBuffer(to.bytes), 0, to);
+  const scene = paperCometsScene({ ...plainPracticeGame, ...size });
+  const picture = createPicture(size.widthPx, size.heightPx);
+  const planes = [picture.y, picture.u, picture.v].map((plane) =>
+    Buffer.from(plane.buffer, plane.byteOffset, plane.byteLength),
+  );
+  const sizer = createSizer(from, to, recipe);
+  const frames = Array.from({ length: drawnPictures }, (_, i) => {
     scene.draw(picture, 240 + i * 2);
-    const frame = createNativeFrame(widthPx, heightPx, range);
-    fillNativeFrame(frame, picture);
+    sizer.run(planes, target);
+    const frame = createNativeFrame(size.widthPx, size.heightPx, fileTags(recipe), pixels.format);
+    fillNativeFrame(frame, target, to);
     return frame;
   });
+  sizer.free();
+  return frames;
 }

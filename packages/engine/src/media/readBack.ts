@@ -1,5 +1,4 @@
 import { statSync } from 'node:fs';
-import type { FilePictures } from '@mellow/core';
 import type { MediaFacts } from '@mellow/model';
 import {
   AVERROR_EOF,
@@ -11,71 +10,144 @@ import {
 import { avGetCodecName, avGetPixFmtName, FFmpegError, FormatContext, Packet, type Stream } from 'node-av/lib';
 import { pictureProfileName, colourName, rangeName } from './codedNames';
 
-export interface ReadBack {
-  facts: MediaFacts;
-  pictures: FilePictures;
+/** A packet of the picture track, in the order of the file. */
+export interface PictureFacts {
+  timeUs: number;
+  bytes: number;
+  key: boolean;
 }
 
-/** Reads a finished file to its end: every packet of the picture track, and what the tracks say of themselves. */
-export function readBack(path: string): ReadBack {
+/** How far a file was read, in bytes; told about four times a second. */
+export type ReadProgress = (done: number, of: number | null) => void;
+
+/** Opens a media file for reading. @throws in words where it is none */
+export function openMedia(path: string): FormatContext {
+  const size = statSync(path).size;
+  if (size === 0) throw new Error('The file is empty.');
   const context = new FormatContext();
-  FFmpegError.throwIfError(context.openInputSync(path), 'opening the file');
   try {
+    FFmpegError.throwIfError(context.openInputSync(path), 'opening the file');
     FFmpegError.throwIfError(context.findStreamInfoSync(null), 'reading the file');
-    return readPackets(context, path);
+  } catch (error) {
+    context.closeInputSync();
+    throw new Error(
+      `The file is no recording that can be read: its beginning or its index is missing or damaged (${error instanceof Error ? error.message : String(error)}).`,
+    );
+  }
+  return context;
+}
+
+/**
+ * Reads a finished file to its end: every packet of the picture track, and what the tracks say of themselves. Lengths are
+ * those of the packets, not of the head, which a file that was cut off still has from before.
+ * @throws in words where the file cannot be opened or has no picture
+ */
+export function readFileBack(
+  path: string,
+  onPicture: (picture: PictureFacts) => void,
+  progress: ReadProgress = () => {},
+): MediaFacts {
+  const context = openMedia(path);
+  try {
+    return readPackets(context, path, onPicture, progress);
   } finally {
     context.closeInputSync();
   }
 }
 
+/** Only what a file says of itself. */
+export const factsOf = (path: string, progress?: ReadProgress): MediaFacts => readFileBack(path, () => {}, progress);
+
 const isType = (stream: Stream, type: AVMediaType): boolean => stream.codecpar.codecType === type;
 
-function readPackets(context: FormatContext, path: string): ReadBack {
+/** What the packets of one track add up to. */
+interface TrackTotals {
+  packets: number;
+  keys: number;
+  bytes: number;
+  firstUs: number;
+  lastUs: number;
+  endUs: number;
+}
+
+function readPackets(
+  context: FormatContext,
+  path: string,
+  onPicture: (picture: PictureFacts) => void,
+  progress: ReadProgress,
+): MediaFacts {
   const streams = context.streams;
   const video = streams.find((stream) => isType(stream, AVMEDIA_TYPE_VIDEO));
   if (!video) throw new Error('The file has no picture track.');
   const sounds = streams.filter((stream) => isType(stream, AVMEDIA_TYPE_AUDIO));
-  const timeUs: number[] = [];
-  const bytes: number[] = [];
-  const key: boolean[] = [];
-  const soundBytes = new Map<number, number>();
-  const soundEndUs = new Map<number, number>();
-  const toUs = (stream: Stream, ticks: bigint) => (Number(ticks) * stream.timeBase.num * 1e6) / stream.timeBase.den;
+  const size = statSync(path).size;
+  const totals = new Map<number, TrackTotals>();
+  const bases = new Map(streams.map((stream) => [stream.index, usPerTick(stream)]));
   const packet = new Packet();
   packet.alloc();
-  for (;;) {
-    const code = context.readFrameSync(packet);
-    if (code === AVERROR_EOF) break;
-    FFmpegError.throwIfError(code, 'reading the file');
-    if (packet.streamIndex === video.index) {
-      timeUs.push(toUs(video, packet.pts));
-      bytes.push(packet.size);
-      key.push(packet.isKeyframe);
-    } else {
-      const stream = streams[packet.streamIndex];
-      if (stream) {
-        soundBytes.set(stream.index, (soundBytes.get(stream.index) ?? 0) + packet.size);
-        soundEndUs.set(
-          stream.index,
-          Math.max(soundEndUs.get(stream.index) ?? 0, toUs(stream, packet.pts + packet.duration)),
-        );
-      }
+  let read = 0;
+  let toldMs = performance.now();
+  try {
+    for (;;) {
+      const code = context.readFrameSync(packet);
+      if (code === AVERROR_EOF) break;
+      FFmpegError.throwIfError(code, 'reading the file');
+      const { streamIndex } = packet;
+      const perTick = bases.get(streamIndex) ?? 1;
+      const timeUs = Number(packet.pts) * perTick;
+      count(totals, streamIndex, timeUs, Number(packet.duration) * perTick, packet);
+      if (streamIndex === video.index) onPicture({ timeUs, bytes: packet.size, key: packet.isKeyframe });
+      read += packet.size;
+      packet.unref();
+      if (performance.now() - toldMs < 250) continue;
+      toldMs = performance.now();
+      progress(Math.min(read, size), size);
     }
-    packet.unref();
+  } finally {
+    packet.free();
   }
-  packet.free();
+  progress(size, size);
+  return factsFrom(context, size, video, sounds, totals);
+}
+
+const usPerTick = (stream: Stream): number => (stream.timeBase.num * 1e6) / stream.timeBase.den;
+
+function count(
+  totals: Map<number, TrackTotals>,
+  index: number,
+  timeUs: number,
+  durationUs: number,
+  packet: Packet,
+): void {
+  const track = totals.get(index) ?? { packets: 0, keys: 0, bytes: 0, firstUs: Infinity, lastUs: -Infinity, endUs: 0 };
+  track.packets++;
+  if (packet.isKeyframe) track.keys++;
+  track.bytes += packet.size;
+  track.firstUs = Math.min(track.firstUs, timeUs);
+  track.lastUs = Math.max(track.lastUs, timeUs);
+  track.endUs = Math.max(track.endUs, timeUs + durationUs);
+  totals.set(index, track);
+}
+
+function factsFrom(
+  context: FormatContext,
+  size: number,
+  video: Stream,
+  sounds: readonly Stream[],
+  totals: ReadonlyMap<number, TrackTotals>,
+): MediaFacts {
   const p = video.codecpar;
-  const rate = video.avgFrameRate.num > 0 ? video.avgFrameRate : video.rFrameRate;
-  const told = video.rFrameRate.num > 0 && video.rFrameRate.den > 0 ? video.rFrameRate : rate;
+  const average = video.avgFrameRate.num > 0 ? video.avgFrameRate : video.rFrameRate;
+  const told = video.rFrameRate.num > 0 && video.rFrameRate.den > 0 ? video.rFrameRate : average;
   const periodUs = told.num > 0 ? (told.den * 1e6) / told.num : 0;
-  const span = timeUs.reduce((range, t) => ({ first: Math.min(range.first, t), last: Math.max(range.last, t) }), {
-    first: Infinity,
-    last: -Infinity,
-  });
-  const facts: MediaFacts = {
-    bytes: statSync(path).size,
+  const picture = totals.get(video.index);
+  const endUs = picture ? picture.lastUs + periodUs : null;
+  const lanes = sounds.map((stream) => laneFacts(stream, totals.get(stream.index)));
+  const soundEndUs = sounds.reduce((most, s) => Math.max(most, totals.get(s.index)?.endUs ?? 0), 0);
+  return {
+    bytes: size,
     formatName: context.iformat?.name ?? 'unknown',
-    durationUs: context.duration > 0n ? Number(context.duration) : null,
+    durationUs: picture || sounds.length ? Math.max(endUs ?? 0, soundEndUs) : null,
     picture: {
       codec: avGetCodecName(p.codecId) ?? 'unknown',
       profile: pictureProfileName(avGetCodecName(p.codecId) ?? '', p.profile),
@@ -88,23 +160,26 @@ function readPackets(context: FormatContext, path: string): ReadBack {
       primaries: colourName(p.colorPrimaries),
       transfer: colourName(p.colorTrc),
       rate: told.num > 0 ? { num: told.num, den: told.den } : null,
-      packets: timeUs.length,
-      keys: key.filter(Boolean).length,
-      pictureBytes: bytes.reduce((sum, b) => sum + b, 0),
-      firstUs: timeUs.length ? span.first : null,
-      endUs: timeUs.length ? span.last + periodUs : null,
+      packets: picture?.packets ?? 0,
+      keys: picture?.keys ?? 0,
+      pictureBytes: picture?.bytes ?? 0,
+      firstUs: picture?.firstUs ?? null,
+      endUs,
     },
-    lanes: sounds.map((stream) => {
-      const tags = stream.metadata?.getAll() ?? {};
-      return {
-        codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
-        name: tags['title'] ?? tags['name'] ?? tags['handler_name'] ?? '',
-        sampleRateHz: stream.codecpar.sampleRate,
-        channels: stream.codecpar.channels,
-        bytes: soundBytes.get(stream.index) ?? 0,
-        durationUs: soundEndUs.get(stream.index) ?? 0,
-      };
-    }),
+    lanes,
   };
-  return { facts, pictures: { timeUs, bytes, key } };
+}
+
+function laneFacts(stream: Stream, totals: TrackTotals | undefined): MediaFacts['lanes'][number] {
+  const tags = stream.metadata?.getAll() ?? {};
+  const { sampleRate } = stream.codecpar;
+  return {
+    codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
+    // MP4 keeps a name in the track's own box and in the handler's; only the first is UTF-8 for every reader.
+    name: tags['title'] ?? tags['name'] ?? tags['handler_name'] ?? '',
+    sampleRateHz: sampleRate,
+    channels: stream.codecpar.channels,
+    bytes: totals?.bytes ?? 0,
+    durationUs: totals?.endUs ?? 0,
+  };
 }

@@ -1,33 +1,50 @@
-import type { RewrapResult } from '@mellow/model';
+import { rmSync } from 'node:fs';
+import type { FrameRate, RewrapResult } from '@mellow/model';
+import { syncFile, temporaryBeside } from '../files/durable';
+import { identityOfPath } from '../files/identity';
+import { giveBack, replaceOwn, reserveFile } from '../files/reserve';
 import { copyTracks } from './copyTracks';
-import { readBack } from './readBack';
+import { factsOf, type ReadProgress } from './readBack';
 
 /**
- * Copies every track of a file into a plain MP4 without encoding again, and reads both back.
- * @param whole gives the result its name only when it is complete
- * @throws where the copy has not as many pictures and lanes as the source
+ * Copies every track of a file into a plain MP4 without encoding again, flushes it, reads it back and compares, and only
+ * then gives it its name. A name that is taken, by whomever, gets a number.
+ * @throws where the copy has not as many pictures and lanes as the source; nothing is left then
  */
 export function rewrapToMp4(
   filePath: string,
   outPath: string,
-  whole: (write: (temporary: string) => void) => string,
+  rate: FrameRate | null,
+  progress: ReadProgress,
 ): RewrapResult {
-  const source = readBack(filePath).facts;
-  let result: RewrapResult | null = null;
-  whole((temporary) => {
-    copyTracks(filePath, temporary, {
+  const reserved = reserveFile(outPath);
+  const temporary = temporaryBeside(reserved.path);
+  try {
+    const source = copyTracks(filePath, temporary, {
       format: 'mp4',
-      lanes: source.lanes.map((_, i) => i),
+      lanes: null,
       muxer: { movflags: '+faststart' },
+      rate,
+      progress,
     });
-    const copy = readBack(temporary).facts;
-    if (copy.picture.packets !== source.picture.packets || copy.lanes.length !== source.lanes.length) {
+    syncFile(temporary);
+    const copy = factsOf(temporary, progress);
+    if (copy.picture.packets !== source.picture.packets || copy.lanes.length !== source.lanes.length)
       throw new Error(
         `The copy has ${copy.picture.packets} pictures and ${copy.lanes.length} lanes, the take ${source.picture.packets} and ${source.lanes.length}. It was put aside; the take is as it was.`,
       );
-    }
-    result = { filePath: outPath, bytes: copy.bytes, pictures: copy.picture.packets, lanes: copy.lanes.length };
-  });
-  if (!result) throw new Error('the copy was not made');
-  return result;
+    const identity = identityOfPath(temporary);
+    replaceOwn(temporary, reserved);
+    return {
+      filePath: reserved.path,
+      identity,
+      bytes: copy.bytes,
+      pictures: copy.picture.packets,
+      lanes: copy.lanes.length,
+    };
+  } catch (error) {
+    rmSync(temporary, { force: true });
+    giveBack(reserved);
+    throw error;
+  }
 }

@@ -5,20 +5,20 @@ import {
   AVERROR_EAGAIN,
   AVERROR_EOF,
   AVMEDIA_TYPE_VIDEO,
+  AVSEEK_FLAG_BACKWARD,
   FF_ENCODER_MJPEG,
 } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, FormatContext, Frame, Packet, Rational, type Stream } from 'node-av/lib';
 import { openPictureFilter } from './pictureFilter';
+import { openMedia } from './readBack';
 import { requireNative } from './requireNative';
 
 const stillWidthPx = 480;
 
 /** Writes the picture at or after a time as a small JPEG; the last one where the file ends before. */
 export function writeStill(path: string, outPath: string, atUs: number): void {
-  const input = new FormatContext();
-  FFmpegError.throwIfError(input.openInputSync(path), 'opening the file');
+  const input = openMedia(path);
   try {
-    FFmpegError.throwIfError(input.findStreamInfoSync(null), 'reading the file');
     const stream = requireNative(
       input.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_VIDEO),
       'picture track',
@@ -39,6 +39,8 @@ function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame 
   decoder.threadCount = 1;
   FFmpegError.throwIfError(decoder.open2Sync(codec, null), 'opening the decoder');
   const wanted = (atUs * stream.timeBase.den) / (stream.timeBase.num * 1e6);
+  // From the key picture before the time on; a file that cannot be sought in is decoded from its beginning.
+  input.seekFrameSync(stream.index, BigInt(Math.max(0, Math.floor(wanted))), AVSEEK_FLAG_BACKWARD);
   const packet = new Packet();
   packet.alloc();
   const frame = new Frame();

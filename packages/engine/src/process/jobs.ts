@@ -1,50 +1,70 @@
-import { renameSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { extname } from 'node:path';
 import type { MediaJob } from '@mellow/model';
+import { syncFile, temporaryBeside } from '../files/durable';
+import { replaceOwn, reserveFile } from '../files/reserve';
+import { closeLedger } from '../ledger/closeLedger';
 import { copyTracks } from '../media/copyTracks';
 import { proveEncoder } from '../media/proveEncoder';
-import { readBack } from '../media/readBack';
+import { factsOf, type ReadProgress } from '../media/readBack';
 import { rewrapToMp4 } from '../media/rewrap';
 import { writeStill } from '../media/still';
 import { rescueTake } from './rescue';
 import { measureWriteSpeed } from './writeSpeed';
 
+export interface JobVoice {
+  log(level: 'info' | 'warn' | 'error', text: string): void;
+  progress: ReadProgress;
+}
+
 /** Runs one media job; results are plain data. A result file appears under its name only when it is whole. */
-export async function runJob(
-  job: MediaJob,
-  log: (level: 'info' | 'warn' | 'error', text: string) => void,
-): Promise<unknown> {
+export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
   switch (job.kind) {
+    case 'read-back': {
+      const { presented, passedOver, notReached } = job;
+      const counts = { presented, passedOver, notReached };
+      return closeLedger({
+        folder: job.ledgerFolder,
+        filePath: job.filePath,
+        interrupted: job.interrupted,
+        counts,
+        log,
+        progress,
+      });
+    }
     case 'rescue':
-      return rescueTake(job, log);
+      return rescueTake(job, log, progress);
     case 'facts':
-      return readBack(job.filePath).facts;
-    case 'hear':
-      return whole(job.outPath, (path) =>
-        copyTracks(job.filePath, path, {
-          format: extname(job.outPath) === '.mkv' ? 'matroska' : 'mp4',
-          lanes: [job.lane],
-          muxer: {},
-        }),
-      );
+      return factsOf(job.filePath, progress);
+    case 'hear': {
+      const format = extname(job.outPath) === '.mkv' ? 'matroska' : 'mp4';
+      const options = { format, lanes: [job.lane], muxer: {}, rate: job.rate, progress } as const;
+      return whole(job.outPath, (path) => copyTracks(job.filePath, path, options));
+    }
     case 'still':
       return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':
-      return rewrapToMp4(job.filePath, job.outPath, (write) => whole(job.outPath, write));
+      return rewrapToMp4(job.filePath, job.outPath, job.rate, progress);
     case 'prove-encoder':
-      return proveEncoder(job);
+      return proveEncoder(job, progress);
     case 'write-speed':
-      return measureWriteSpeed(job.folder, job.seconds);
+      return measureWriteSpeed(job.folder, job.seconds, progress);
   }
 }
 
+/** Writes a file of ours under a temporary name, flushes it and gives it its name. */
 function whole(path: string, write: (temporary: string) => void): string {
-  const temporary = `${path.slice(0, -extname(path).length)}.part${extname(path)}`;
+  rmSync(path, { force: true });
+  const reserved = reserveFile(path);
+  const temporary = temporaryBeside(reserved.path);
   try {
     write(temporary);
-    renameSync(temporary, path);
-  } finally {
+    syncFile(temporary);
+    replaceOwn(temporary, reserved);
+  } catch (error) {
     rmSync(temporary, { force: true });
+    rmSync(reserved.path, { force: true });
+    throw error;
   }
-  return path;
+  return reserved.path;
 }

@@ -3,7 +3,7 @@ import type { SecondRow, TakeOrder } from '@mellow/model';
 import type { Control } from '../shared/control';
 import { openSampleLog, type SampleLogMemory } from '../shared/sampleLog';
 import type { TakeMemory } from '../shared/takeMemory';
-import { machineBusyS, ownProcessS, pressureUs, threadTimes, type ThreadTimes } from './processorTimes';
+import { systemFacts, type ThreadTimes } from '../system/systemFacts';
 
 export interface LoadMeter {
   /** Notes the encoder's times now, so that its last moments are known after its threads ended. */
@@ -13,7 +13,8 @@ export interface LoadMeter {
 }
 
 interface ThreadIds {
-  game: number | null;
+  /** Threads of the source: what the game itself uses. */
+  game: readonly number[];
   size: number | null;
   pack: number | null;
   encoder: readonly number[];
@@ -21,17 +22,26 @@ interface ThreadIds {
 
 /** Processor seconds a group of threads used since the last call; the last known reading outlives the threads. */
 function usageOf(ids: readonly number[]) {
-  let before = threadTimes(ids);
+  let before = systemFacts.threadTimes(ids);
   let now = before;
   return {
-    sample: (): void => void (now = threadTimes(ids) ?? now),
+    sample: (): void => void (now = systemFacts.threadTimes(ids) ?? now),
     take(): ThreadTimes | null {
-      const used = before && now ? { runS: now.runS - before.runS, waitS: now.waitS - before.waitS } : null;
+      const used = before && now ? { runS: now.runS - before.runS, waitS: waited(now.waitS, before.waitS) } : null;
       before = now;
       return used;
     },
   };
 }
+
+const waited = (now: number | null, before: number | null): number | null =>
+  now === null || before === null ? null : now - before;
+
+/** Seconds of processor this process has used. */
+const ownProcessS = (): number => {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1e6;
+};
 
 const peakDbfs = (peak: number): number | null => (peak > 1e-5 ? 20 * Math.log10(peak) : null);
 
@@ -50,13 +60,13 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
   const one = (id: number | null) => usageOf(id === null ? [] : [id]);
   const usage = {
     encoder: usageOf(threads.encoder),
-    game: one(threads.game),
+    game: usageOf(threads.game),
     size: one(threads.size),
     pack: one(threads.pack),
   };
   let own = ownProcessS();
-  let machine = machineBusyS();
-  let pressure = pressureUs();
+  let machine = systemFacts.machineBusyS();
+  let pressure = systemFacts.pressureUs();
   let encodedBefore = 0;
   let bytesBefore = 0;
   let atMs = performance.now();
@@ -69,8 +79,8 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       atMs = performance.now();
       sample();
       const ownNow = ownProcessS();
-      const machineNow = machineBusyS();
-      const pressureNow = pressureUs();
+      const machineNow = systemFacts.machineBusyS();
+      const pressureNow = systemFacts.pressureUs();
       const encoded = control.get('encoded');
       const frames = encoded - encodedBefore;
       encodedBefore = encoded;
@@ -100,9 +110,6 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       peaks.fill(0);
       const latencyMs = control.figure('driveLatencyUs') / 1000;
       control.setFigure('driveLatencyUs', 0);
-      // Time in the pack thread that the stand-in's sound took is no load of Pack: its share is left out.
-      const [packMs, sourceMs] = [total(meters.pack()), total(meters.soundSource())];
-      const packShare = packMs + sourceMs > 0 ? packMs / (packMs + sourceMs) : 1;
       const driveMs = driveTimes.length ? driveTimes.reduce((sum, ms) => sum + ms, 0) / elapsedS : 0;
       return {
         second,
@@ -112,11 +119,11 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
           capture: figures(meters.capture()),
           size: perFrame(sizeUsed, sized, 1),
           encode: perFrame(encoder, frames, parallelism),
-          pack: perFrame(packUsed, frames, 1 / packShare),
+          pack: perFrame(packUsed, frames, 1),
           drive: { meanMs: driveMs, busiestMs: driveMs },
         },
         processor,
-        encodeWaitingS: encoder ? encoder.waitS / elapsedS : null,
+        encodeWaitingS: encoder && encoder.waitS !== null ? encoder.waitS / elapsedS : null,
         bytesWritten,
         bytesQueued: control.figure('handedBytes') - bytes,
         driveLatencyMs: latencyMs,
@@ -130,8 +137,6 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
     },
   };
 }
-
-const total = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0);
 
 /** Processor time a frame; it is read once a second, so the busiest is that of the second. */
 function perFrame(

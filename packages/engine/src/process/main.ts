@@ -1,45 +1,69 @@
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
-import { runJob } from './jobs';
+import { answerAt, beatIn, newAddress } from './heartbeat';
 import { runTake, type TakeRun } from './takeRun';
 
-/** The engine's process: takes commands over its channel, rolls one take at a time, runs media jobs. */
+/** The recorder's process: takes commands over its channel and rolls one take at a time. Nothing else runs in it. */
 const emit = (event: EngineEvent): void => {
-  if (process.connected) process.send?.(event);
+  // A server that has just gone is noticed by the end of the channel.
+  if (process.connected) process.send?.(event, undefined, undefined, () => {});
 };
 
+/** Resolves when the message is through, or nobody is there to take it. */
+const emitFully = (event: EngineEvent): Promise<void> =>
+  new Promise((resolve) => {
+    if (process.connected) process.send?.(event, undefined, undefined, () => resolve());
+    else resolve();
+  });
+
 let run: TakeRun | null = null;
+let takeId: string | null = null;
+let quitting = false;
+const address = newAddress();
+answerAt(address, () => ({ pid: process.pid, takeId }));
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 process.on('message', (raw) => {
   const parsed = engineCommandSchema.safeParse(raw);
   if (!parsed.success) {
-    emit({ type: 'log', level: 'error', text: `A command was not understood: ${parsed.error.message}` });
+    const asked = (raw as { order?: { takeId?: unknown } } | null)?.order?.takeId;
+    const text = 'The order was not understood; this recorder and the application do not fit together.';
+    if (typeof asked === 'string') emit({ type: 'refused', takeId: asked, text });
+    else emit({ type: 'log', level: 'error', text });
     return;
   }
   const command = parsed.data;
-  if (command.type === 'stop') run?.stop('stopped');
-  else if (command.type === 'quit') quit();
-  else if (command.type === 'job') {
-    runJob(command.job, (level, text) => emit({ type: 'log', level, text })).then(
-      (result) => emit({ type: 'job-done', id: command.id, result }),
-      (error: unknown) => emit({ type: 'job-failed', id: command.id, text: textOf(error) }),
-    );
-  } else if (run) {
-    emit({ type: 'refused', takeId: command.order.takeId, text: 'A take is rolling already.' });
-  } else {
-    const { takeId } = command.order;
-    run = runTake(command.order, emit);
-    run.result
-      .then(
-        (result) => emit({ type: 'done', result }),
-        (error: unknown) => emit({ type: 'refused', takeId, text: textOf(error) }),
-      )
-      .finally(() => {
-        run = null;
-        if (!process.connected) process.exit(0);
-      });
+  switch (command.type) {
+    case 'stop':
+      return run?.stop('stopped');
+    case 'quit':
+      return quit();
+    case 'job':
+      return emit({ type: 'job-failed', text: 'A recorder runs no jobs.' });
+    case 'roll':
+      if (run) return emit({ type: 'refused', takeId: command.order.takeId, text: 'A take is rolling already.' });
+      return void roll(command.order);
   }
 });
+
+async function roll(order: Parameters<typeof runTake>[0]): Promise<void> {
+  takeId = order.takeId;
+  const heart = beatIn(order.ledgerFolder);
+  const timer = setInterval(heart.beat, 500);
+  try {
+    run = runTake(order, address, emit);
+    heart.beat();
+    const closing = await run.closing;
+    await emitFully({ type: 'closed', closing });
+  } catch (error) {
+    await emitFully({ type: 'refused', takeId: order.takeId, text: textOf(error) });
+  } finally {
+    clearInterval(timer);
+    heart.end();
+    run = null;
+    takeId = null;
+    if (quitting || !process.connected) process.exit(0);
+  }
+}
 
 // The server is gone: the take is closed here, and the next start of the server finds it.
 process.on('disconnect', quit);
@@ -47,6 +71,7 @@ process.on('SIGTERM', quit);
 process.on('SIGINT', () => {});
 
 function quit(): void {
+  quitting = true;
   if (run) run.stop('server-gone');
   else process.exit(0);
 }

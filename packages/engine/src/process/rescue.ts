@@ -1,93 +1,131 @@
-import { existsSync, renameSync, rmSync, statSync } from 'node:fs';
+import { existsSync, rmSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import type { MediaJob, RescueResult } from '@mellow/model';
+import type { FileIdentity, FrameRate, MediaJob, RescueResult } from '@mellow/model';
+import { syncFile, temporaryBeside } from '../files/durable';
+import { identityOfPath, whatLiesAt } from '../files/identity';
+import { replaceOwn, reserveFile, type Reservation } from '../files/reserve';
+import { closeLedger, emptyReading } from '../ledger/closeLedger';
+import { liveSeconds, readHeader } from '../ledger/storedLedger';
 import { copyTracks, type CopyOptions } from '../media/copyTracks';
-import { closeTake } from './closeTake';
-import { readStoredLedger } from './ledgerWriter';
+import { factsOf, type ReadProgress } from '../media/readBack';
 
 type RescueOrder = Extract<MediaJob, { kind: 'rescue' }>;
 type Log = (level: 'info' | 'warn' | 'error', text: string) => void;
 
+/** Where a take's footage lies now. */
+type Found = { at: 'here'; path: string } | { at: 'away' } | { at: 'replaced' };
+
 /**
- * Rescues a take whose recorder died: cuts the ledger to its whole batches, copies what the file holds into a closed file,
- * puts that in its place only when it reads as well, and reconciles both. The broken file is kept where anything fails.
+ * Rescues a take whose recorder died: copies what the file holds into a closed file, reads that back, puts it in its place
+ * only then, and reconciles it with the whole batches of the ledger. Where anything fails the broken file stays as it is.
+ * A file that is not the one that was reserved is never touched.
  */
-export function rescueTake(order: RescueOrder, log: Log): RescueResult {
-  const { ledgerFolder, filePath, fallbackFolder } = order;
-  const stored = readStoredLedger(ledgerFolder);
-  const kept = join(ledgerFolder, `kept${extname(filePath)}`);
-  const source = existsSync(filePath) ? filePath : existsSync(kept) ? kept : null;
-  const { rate } = stored.header;
-  const dueInAll = stored.seconds.reduce(
-    (most, row) => Math.max(most, row.due),
-    Math.max(order.dueHeard, stored.columns.length),
-  );
+export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress): RescueResult {
+  const header = readHeader(order.ledgerFolder);
+  const { rate } = header;
+  const identity = order.identity ?? header.identity;
+  let dueInAll = order.dueHeard;
+  for (const second of liveSeconds(order.ledgerFolder)) dueInAll = Math.max(dueInAll, second.due);
+  const found = lookFor(order, identity);
   const close = (path: string) =>
-    closeTake({
-      folder: ledgerFolder,
+    closeLedger({
+      folder: order.ledgerFolder,
       filePath: path,
-      rate,
-      cores: stored.header.machine.cores,
-      stored,
       interrupted: true,
       dueInAll,
-      presented: null,
-      passedOver: null,
-      notReached: null,
+      counts: { presented: null, passedOver: null, notReached: null },
       log,
+      progress,
     });
-  if (!source) {
-    const closed = close(filePath);
-    return {
-      ...closed,
-      filePath: '',
-      facts: null,
-      lostUs: framesUs(dueInAll, rate),
-      text: 'The file is not where it was written: its folder is gone. Bring the drive back, the take will be looked for again.',
-    };
+  if (found.at !== 'here') {
+    const nothing = { ...emptyReading(dueInAll), filePath: '', identity: null, openPath: '' };
+    const lostUs = framesUs(dueInAll, rate);
+    return found.at === 'away'
+      ? {
+          ...nothing,
+          away: true,
+          lostUs,
+          text: `The file is not at ${order.filePath}: its drive or folder is away. Nothing was changed; when it is back, the take is looked for again.`,
+        }
+      : {
+          ...nothing,
+          away: false,
+          lostUs,
+          text: `Another file lies at ${order.filePath} by now. It was not touched; the footage of this take is gone.`,
+        };
   }
-  const path = rewrap(source, fallbackFolder, log);
-  const closed = close(path);
-  const lostUs = framesUs(closed.tailFrames, rate);
-  const text = closed.facts
-    ? `The recorder stopped before the file was closed; what had reached the drive was put into a closed file.`
-    : extname(path) === '.mp4'
-      ? 'The file cannot be read: its type keeps the index for the end, and the end was not reached. The bytes are kept.'
-      : 'No whole second had reached the drive yet, so there is nothing to play.';
-  return { ...closed, filePath: path, lostUs, text };
+  const closed = closedCopy(found.path, identity, order.fallbackFolder, rate, log, progress);
+  const reading = close(closed.path);
+  return {
+    ...reading,
+    filePath: closed.path,
+    identity: closed.identity,
+    openPath: closed.path === found.path ? '' : found.path,
+    away: false,
+    lostUs: framesUs(reading.tailFrames, rate),
+    text: textOf(reading.facts !== null, closed.path),
+  };
 }
 
-const framesUs = (frames: number, rate: { num: number; den: number }): number => (frames * rate.den * 1e6) / rate.num;
+const framesUs = (frames: number, rate: FrameRate): number => (frames * rate.den * 1e6) / rate.num;
 
-/** A closed copy in place of the open file; the open one stays where the copy cannot be made. */
-function rewrap(source: string, fallbackFolder: string, log: Log): string {
-  if (statSync(source).size === 0) return source;
-  const format = extname(source) === '.mkv' ? 'matroska' : 'mp4';
-  const near = `${source}.rescue${extname(source)}`;
-  const muxer: Record<string, string> =
-    format === 'matroska'
-      ? { cluster_time_limit: '1000' }
-      : { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' };
-  const options: CopyOptions = { format, lanes: null, muxer };
-  try {
-    copyTracks(source, near, options);
-    renameSync(near, source);
-    log('info', 'The file was copied into a closed one and put in its place.');
-    return source;
-  } catch (error) {
-    rmSync(near, { force: true });
-    log(
-      'warn',
-      `A closed copy could not be made beside the file: ${error instanceof Error ? error.message : String(error)}`,
-    );
-  }
-  try {
-    const far = join(fallbackFolder, basename(source));
-    copyTracks(source, far, options);
-    log('info', 'The drive had no room; the closed copy lies in the data folder, the open file stays.');
-    return far;
-  } catch (error) {
-    log('warn', `No closed copy could be made: ${error instanceof Error ? error.message : String(error)}`);
-    return source;
-  }
+function textOf(readable: boolean, path: string): string {
+  if (readable)
+    return 'The recorder stopped before the file was closed; what had reached the drive was put into a closed file.';
+  return extname(path) === '.mp4'
+    ? 'The file cannot be read: its type keeps the index for the end, and the end was not reached. The bytes are kept.'
+    : 'No whole second had reached the drive yet, so there is nothing to play.';
+}
+
+function lookFor(order: RescueOrder, identity: FileIdentity | null): Found {
+  const { filePath, ledgerFolder } = order;
+  const lies = identity ? whatLiesAt(filePath, identity) : existsSync(filePath) ? 'same' : 'nothing';
+  if (lies === 'same') return { at: 'here', path: filePath };
+  const kept = join(ledgerFolder, `kept${extname(filePath)}`);
+  if (existsSync(kept)) return { at: 'here', path: kept };
+  return lies === 'other' ? { at: 'replaced' } : { at: 'away' };
+}
+
+/** A closed copy in place of the open file, or in the data folder; the open file itself where neither can be made. */
+function closedCopy(
+  source: string,
+  identity: FileIdentity | null,
+  fallbackFolder: string,
+  rate: FrameRate,
+  log: Log,
+  progress: ReadProgress,
+): Reservation {
+  const own: Reservation = { path: source, identity: identity ?? identityOfPath(source) };
+  if (statSync(source).size === 0) return own;
+  const options = copyOptionsFor(source, rate, progress);
+  const makeInto = (target: string, place: () => Reservation): Reservation | null => {
+    const temporary = temporaryBeside(target);
+    try {
+      copyTracks(source, temporary, options);
+      syncFile(temporary);
+      if (factsOf(temporary, progress).picture.packets === 0) throw new Error('the copy holds no picture');
+      const copied = identityOfPath(temporary);
+      const reserved = place();
+      replaceOwn(temporary, reserved);
+      return { path: reserved.path, identity: copied };
+    } catch (error) {
+      rmSync(temporary, { force: true });
+      log('warn', `No closed copy at ${target}: ${error instanceof Error ? error.message : String(error)}`);
+      return null;
+    }
+  };
+  const far = join(fallbackFolder, basename(source));
+  return makeInto(source, () => own) ?? makeInto(far, () => reserveFile(far)) ?? own;
+}
+
+function copyOptionsFor(source: string, rate: FrameRate, progress: ReadProgress): CopyOptions {
+  const isMatroska = extname(source) === '.mkv';
+  const fragments = { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' };
+  return {
+    format: isMatroska ? 'matroska' : 'mp4',
+    lanes: null,
+    muxer: isMatroska ? { cluster_time_limit: '1000' } : fragments,
+    rate,
+    progress,
+  };
 }

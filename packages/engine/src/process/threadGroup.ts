@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads';
 import type { ThreadOrder } from '../shared/takeMemory';
 import type { ThreadMessage } from '../shared/threadPort';
 
-export type ThreadName = 'game' | 'picker' | 'size' | 'encode' | 'pack' | 'drive';
+export type ThreadName = 'game' | 'sound' | 'picker' | 'size' | 'encode' | 'pack' | 'drive';
 
 export interface ThreadReady {
   threadId: number | null;
@@ -12,9 +12,14 @@ export interface ThreadReady {
 export interface ThreadGroup {
   /** Resolves when every thread is ready; rejects with the reason of the first that failed. */
   ready: Promise<Map<ThreadName, ThreadReady>>;
-  /** Resolves with the path that Drive ended with when all threads named here are done. */
+  /** Resolves with the path that Drive ended with when all threads named here are done or have failed. */
   done: Promise<string>;
   stop(): Promise<void>;
+}
+
+export interface ThreadEvents {
+  log(level: 'info' | 'warn' | 'error', text: string): void;
+  failed(name: ThreadName, text: string): void;
 }
 
 /** Starts the threads of a take from the bundled files beside this one. */
@@ -22,46 +27,54 @@ export function startThreads(
   names: readonly ThreadName[],
   given: ThreadOrder,
   waitFor: readonly ThreadName[],
-  onLog: (level: 'info' | 'warn' | 'error', text: string) => void,
-  onFailed: (name: ThreadName, text: string) => void,
+  events: ThreadEvents,
 ): ThreadGroup {
   const readies = new Map<ThreadName, ThreadReady>();
   const open = new Set(waitFor);
   let path = given.order.filePath;
-  let resolveReady: (value: Map<ThreadName, ThreadReady>) => void = () => {};
-  let rejectReady: (reason: Error) => void = () => {};
-  let resolveDone: (value: string) => void = () => {};
-  const ready = new Promise<Map<ThreadName, ThreadReady>>(
-    (resolve, reject) => ([resolveReady, rejectReady] = [resolve, reject]),
-  );
-  const done = new Promise<string>((resolve) => (resolveDone = resolve));
-  ready.catch(() => {});
-  const failed = (name: ThreadName, text: string): void => {
-    onFailed(name, text);
-    rejectReady(new Error(`${name}: ${text}`));
+  const ready = deferred<Map<ThreadName, ThreadReady>>();
+  const done = deferred<string>();
+  ready.promise.catch(() => {});
+  const ended = (name: ThreadName): void => {
     open.delete(name);
-    if (!open.size) resolveDone(path);
+    if (!open.size) done.resolve(path);
+  };
+  const failed = (name: ThreadName, text: string): void => {
+    events.failed(name, text);
+    ready.reject(new Error(`${name}: ${text.split('\n')[0]}`));
+    ended(name);
+  };
+  const hear = (name: ThreadName, message: ThreadMessage): void => {
+    switch (message.type) {
+      case 'ready':
+        readies.set(name, { threadId: message.threadId, encoderThreadIds: message.encoderThreadIds ?? [] });
+        if (readies.size === names.length) ready.resolve(readies);
+        return;
+      case 'log':
+        return events.log(message.level, message.text);
+      case 'failed':
+        return failed(name, message.text);
+      case 'done':
+        path = message.path ?? path;
+        return ended(name);
+    }
   };
   const workers = names.map((name) => {
     const worker = new Worker(new URL(`./${name}.mjs`, import.meta.url), { workerData: given });
-    worker.on('message', (message: ThreadMessage) => {
-      if (message.type === 'ready') {
-        readies.set(name, { threadId: message.threadId, encoderThreadIds: message.encoderThreadIds ?? [] });
-        if (readies.size === names.length) resolveReady(readies);
-      } else if (message.type === 'log') onLog(message.level, message.text);
-      else if (message.type === 'failed') failed(name, message.text);
-      else {
-        if (message.path !== undefined) path = message.path;
-        open.delete(name);
-        if (!open.size) resolveDone(path);
-      }
-    });
-    worker.on('error', (error) => failed(name, error.stack ?? error.message));
+    worker.on('message', (message: ThreadMessage) => hear(name, message));
+    worker.on('error', (error) => failed(name, error.message));
     return worker;
   });
   return {
-    ready,
-    done,
+    ready: ready.promise,
+    done: done.promise,
     stop: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))),
   };
+}
+
+function deferred<T>() {
+  let resolve: (value: T) => void = () => {};
+  let reject: (reason: Error) => void = () => {};
+  const promise = new Promise<T>((yes, no) => ([resolve, reject] = [yes, no]));
+  return { promise, resolve, reject };
 }

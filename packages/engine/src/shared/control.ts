@@ -3,7 +3,9 @@ const intNames = [
   'stop',
   'stopReason',
   'gameMode',
-  'gameIdle',
+  /** Counts what the game is told, and what it has taken in. */
+  'gameCommand',
+  'gameHeard',
   'pickerDone',
   'sizeDone',
   'encodeDone',
@@ -16,10 +18,11 @@ const intNames = [
   'passedOver',
   'notReached',
   'driveError',
-  'repeatsPending',
   'settledRows',
   'ready',
   'encoded',
+  /** Frames inside the encoder now. */
+  'encoderHolds',
   'sized',
 ] as const;
 const floatNames = [
@@ -31,10 +34,10 @@ const floatNames = [
   'durableBytes',
   'drivePosition',
   'lastWriteUs',
-  'filedPackets',
   'driveLatencyUs',
   'endUs',
-  'fileBytes',
+  /** Bytes copied from a file whose name is gone. */
+  'savedBytes',
 ] as const;
 export type ControlFlag = (typeof intNames)[number];
 export type ControlFigure = (typeof floatNames)[number];
@@ -66,6 +69,8 @@ export interface Control {
   get(flag: ControlFlag): number;
   set(flag: ControlFlag, value: number): void;
   add(flag: ControlFlag, by: number): void;
+  /** Wakes who waits for the flag, after `add`. */
+  wake(flag: ControlFlag): void;
   /** Sleeps until the flag changes from `value`, or the time is over. */
   wait(flag: ControlFlag, value: number, timeoutUs: number): void;
   exchange(flag: ControlFlag, value: number): number;
@@ -90,6 +95,7 @@ export function openControl(memory: ControlMemory): Control {
     get: (flag) => Atomics.load(ints, index(flag)),
     set,
     add: (flag, by) => void Atomics.add(ints, index(flag), by),
+    wake: (flag) => void Atomics.notify(ints, index(flag)),
     wait: (flag, value, timeoutUs) => void (timeoutUs > 0 && Atomics.wait(ints, index(flag), value, timeoutUs / 1000)),
     exchange: (flag, value) => Atomics.exchange(ints, index(flag), value),
     figure: (name) => floats[figureAt.get(name) ?? 0] ?? 0,

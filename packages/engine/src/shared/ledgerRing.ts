@@ -25,6 +25,8 @@ export interface LedgerRing {
   setFate(n: number, fate: Fate, cause: Cause): void;
   /** Marks a row as lost from a station on: later times become never. */
   lose(n: number, fate: Fate, cause: Cause, from: readonly RingColumn[]): void;
+  /** The cause of a repeat, known later than the repeat itself; a row that was lost meanwhile keeps its own. */
+  setRepeatCause(n: number, cause: Cause): void;
   setState(n: number, state: number): void;
   state(n: number): number;
   /** Copies rows into columns. */
@@ -55,6 +57,9 @@ export function openLedgerRing(memory: LedgerRingMemory): LedgerRing {
       setFate(n, fate, cause);
       for (const name of from) set(n, name, NEVER);
       setState(n, rowStates.lost);
+    },
+    setRepeatCause(n, cause) {
+      if (Atomics.load(column.state, at(n)) !== rowStates.lost) setFate(n, 'repeat', cause);
     },
     setState,
     state: (n) => Atomics.load(column.state, at(n)),

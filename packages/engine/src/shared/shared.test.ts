@@ -2,6 +2,7 @@ import * as fc from 'fast-check';
 import { createControlMemory, openControl } from './control';
 import { createRingMemory, openRingReader, openRingWriter } from './messageRing';
 import { createSampleLogMemory, openSampleLog } from './sampleLog';
+import { pixelLayout } from '../media/pixelLayout';
 import { createSlotPoolMemory, openSlotPool } from './slotPool';
 
 describe('the message ring', () => {
@@ -50,7 +51,7 @@ describe('the pool of pictures', () => {
       fc.property(
         fc.array(fc.constantFrom('claim', 'publish', 'hold', 'add', 'release', 'discard'), { maxLength: 300 }),
         (steps) => {
-          const pool = openSlotPool(createSlotPoolMemory(4, 16, 16));
+          const pool = openSlotPool(createSlotPoolMemory(4, pixelLayout('yuv420p', 16, 16, false)));
           const state = new Map<number, number>();
           const pick = (wanted: (value: number) => boolean) => [...state].find(([, value]) => wanted(value))?.[0];
           for (const step of steps) {

@@ -1,4 +1,5 @@
-import { bytesOf420, pictureOver, type Picture420 } from '@mellow/practice';
+import { pictureOver, type Picture420 } from '@mellow/practice';
+import { planesOver, type PixelLayout } from '../media/pixelLayout';
 
 /**
  * Pictures in shared memory. A slot is free, being written, ready, or held by `state - ready` holders;
@@ -14,25 +15,29 @@ export interface SlotPoolMemory {
   times: SharedArrayBuffer;
   pixels: SharedArrayBuffer;
   slots: number;
-  widthPx: number;
-  heightPx: number;
+  layout: PixelLayout;
 }
 
-export function createSlotPoolMemory(slots: number, widthPx: number, heightPx: number): SlotPoolMemory {
+/** The scaler may read a few bytes past the last line. */
+const slackBytes = 4096;
+
+export function createSlotPoolMemory(slots: number, layout: PixelLayout): SlotPoolMemory {
   return {
     states: new SharedArrayBuffer(slots * 4),
     numbers: new SharedArrayBuffer(slots * 8),
     times: new SharedArrayBuffer(slots * 8),
-    pixels: new SharedArrayBuffer(slots * bytesOf420(widthPx, heightPx)),
+    pixels: new SharedArrayBuffer(slots * layout.bytes + slackBytes),
     slots,
-    widthPx,
-    heightPx,
+    layout,
   };
 }
 
 export interface SlotPool {
   /** A free slot, now being written; -1 if there is none. */
   claim(): number;
+  /** The planes of a slot, in the pool's layout. */
+  planes(slot: number): Buffer[];
+  /** A slot as the practice game draws it; only for pools of unpadded 4:2:0. */
   picture(slot: number): Picture420;
   /** A written slot becomes ready under a frame number and a time of presentation. */
   publish(slot: number, frameNumber: number, presentSerial: number, presentUs: number): void;
@@ -53,9 +58,9 @@ export function openSlotPool(memory: SlotPoolMemory): SlotPool {
   const states = new Int32Array(memory.states);
   const numbers = new Int32Array(memory.numbers);
   const times = new Float64Array(memory.times);
-  const size = bytesOf420(memory.widthPx, memory.heightPx);
-  const pictures = Array.from({ length: memory.slots }, (_, slot) =>
-    pictureOver(memory.pixels, slot * size, memory.widthPx, memory.heightPx),
+  const { layout } = memory;
+  const planes = Array.from({ length: memory.slots }, (_, slot) =>
+    planesOver(memory.pixels, slot * layout.bytes, layout),
   );
   let next = 0;
   return {
@@ -69,11 +74,12 @@ export function openSlotPool(memory: SlotPoolMemory): SlotPool {
       }
       return -1;
     },
-    picture(slot) {
-      const picture = pictures[slot];
-      if (!picture) throw new RangeError(`slot ${slot} of ${memory.slots}`);
-      return picture;
+    planes(slot) {
+      const found = planes[slot];
+      if (!found) throw new RangeError(`slot ${slot} of ${memory.slots}`);
+      return found;
     },
+    picture: (slot) => pictureOver(memory.pixels, slot * layout.bytes, layout.widthPx, layout.heightPx),
     publish(slot, frameNumber, presentSerial, presentUs) {
       numbers[slot * 2] = frameNumber;
       numbers[slot * 2 + 1] = presentSerial;

@@ -1,17 +1,21 @@
+import { encodeQueueFrames, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
+import type { SoundSource, TakeOrder } from '@mellow/model';
+import { nativePixels } from '../media/encoderNames';
+import { pixelLayout } from '../media/pixelLayout';
+import { openSource } from '../sources/openSource';
 import { createControlMemory, type ControlMemory } from './control';
 import { createLedgerRingMemory, type LedgerRingMemory } from './ledgerRing';
 import { createRingMemory, type RingMemory } from './messageRing';
 import { createSampleLogMemory, type SampleLogMemory } from './sampleLog';
 import { createSlotPoolMemory, type SlotPoolMemory } from './slotPool';
-import { encodeQueueFrames, passesThrough, sizeQueueFrames } from '@mellow/core';
-import type { TakeOrder } from '@mellow/model';
+import { createSoundRingMemory, type SoundRingMemory } from './soundRing';
 
 /** All memory that the threads of one take share. */
 export interface TakeMemory {
   control: ControlMemory;
   ledger: LedgerRingMemory;
   sourcePool: SlotPoolMemory;
-  /** Null when nothing is scaled. */
+  /** Pictures as the encoder takes them; null when the source's own are so. */
   sizedPool: SlotPoolMemory | null;
   sizeQueue: RingMemory;
   encodeQueue: RingMemory;
@@ -19,38 +23,44 @@ export interface TakeMemory {
   fileBytes: RingMemory;
   presents: SampleLogMemory;
   gameTimes: SampleLogMemory;
-  stationTimes: Record<'capture' | 'pack' | 'soundSource' | 'drive', SampleLogMemory>;
+  /** Sound as it arrives, a ring for each source that a lane wants. */
+  sounds: Partial<Record<SoundSource, SoundRingMemory>>;
+  stationTimes: Record<'capture' | 'drive', SampleLogMemory>;
   lanePeaks: SharedArrayBuffer;
+  /** Samples of each lane that were filled with silence. */
+  silence: SharedArrayBuffer;
   lateness: SampleLogMemory;
 }
 
+/** Most frames that an encoder may hold back, for which sound has to wait. */
+const mostHeldFrames = 80;
+
 export function createTakeMemory(order: TakeOrder): TakeMemory {
   const { game, recipe } = order;
-  const file = recipe.size;
+  const source = openSource(order);
   const plain = passesThrough(game, recipe);
   const waiting = encodeQueueFrames + 6;
+  const sourceSlots = (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames;
+  const { widthPx, heightPx } = recipe.size;
+  const soundSeconds = 3 + Math.min(60, (mostHeldFrames * periodUs(recipe.rate)) / 1e6);
+  const wanted = new Set(recipe.lanes.flatMap((lane) => lane.sources));
   return {
     control: createControlMemory(),
     ledger: createLedgerRingMemory(),
-    sourcePool: createSlotPoolMemory(
-      (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames,
-      game.widthPx,
-      game.heightPx,
-    ),
-    sizedPool: plain ? null : createSlotPoolMemory(waiting, file.widthPx, file.heightPx),
+    sourcePool: createSlotPoolMemory(sourceSlots, pixelLayout('yuv420p', source.widthPx, source.heightPx, false)),
+    sizedPool: plain
+      ? null
+      : createSlotPoolMemory(waiting, pixelLayout(nativePixels(recipe.encode).name, widthPx, heightPx, true)),
     sizeQueue: createRingMemory(8192),
     encodeQueue: createRingMemory(8192),
     packets: createRingMemory(64e6),
     fileBytes: createRingMemory(order.waitingLimitBytes * 1.5 + 16e6),
     presents: createSampleLogMemory(),
     gameTimes: createSampleLogMemory(),
-    stationTimes: {
-      capture: createSampleLogMemory(),
-      pack: createSampleLogMemory(),
-      soundSource: createSampleLogMemory(),
-      drive: createSampleLogMemory(),
-    },
-    lanePeaks: new SharedArrayBuffer(8 * 8),
+    sounds: Object.fromEntries([...wanted].map((name) => [name, createSoundRingMemory(soundSeconds)])),
+    stationTimes: { capture: createSampleLogMemory(), drive: createSampleLogMemory() },
+    lanePeaks: new SharedArrayBuffer(8 * Math.max(8, recipe.lanes.length)),
+    silence: new SharedArrayBuffer(8 * Math.max(8, recipe.lanes.length)),
     lateness: createSampleLogMemory(),
   };
 }

@@ -1,5 +1,5 @@
-import { readlinkSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
+import { systemFacts } from '../system/systemFacts';
 import type { ThreadOrder } from './takeMemory';
 
 /** What a thread tells the engine's main thread. */
@@ -12,13 +12,7 @@ export type ThreadMessage =
 export const tell = (message: ThreadMessage): void => parentPort?.postMessage(message);
 
 /** The operating system's number of this thread; null where it is not told. */
-export function ownThreadId(): number | null {
-  try {
-    return Number(readlinkSync('/proc/thread-self').split('/').pop());
-  } catch {
-    return null;
-  }
-}
+export const ownThreadId = (): number | null => systemFacts.ownThreadId();
 
 /** Runs a thread's work; an exception stops the take and is told in words. */
 export function runThread(work: (given: ThreadOrder) => void): void {

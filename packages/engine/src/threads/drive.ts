@@ -1,15 +1,7 @@
-import {
-  closeSync,
-  fdatasyncSync,
-  fstatSync,
-  mkdirSync,
-  openSync,
-  readSync,
-  statfsSync,
-  statSync,
-  writeSync,
-} from 'node:fs';
-import { dirname, join } from 'node:path';
+import { closeSync, fdatasyncSync, fsyncSync, openSync, readSync, statfsSync, writeSync } from 'node:fs';
+import { dirname, extname, join } from 'node:path';
+import { syncFolder, writeFully } from '../files/durable';
+import { isSameOpenFile, whatLiesAt } from '../files/identity';
 import { openControl } from '../shared/control';
 import { openRingReader } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
@@ -26,10 +18,14 @@ runThread(({ order, memory }) => {
   const control = openControl(memory.control);
   const queue = openRingReader(memory.fileBytes);
   const times = openSampleLog(memory.stationTimes.drive);
-  mkdirSync(dirname(order.filePath), { recursive: true });
-  const file = openSync(order.filePath, 'wx+');
+  // The name was reserved for this take; whatever else lies there by now is somebody's own.
+  const file = openSync(order.filePath, 'r+');
+  if (!isSameOpenFile(order.identity, file)) {
+    closeSync(file);
+    throw new Error(`Another file lies at ${order.filePath} by now. It was not touched, and nothing was recorded.`);
+  }
   let lastSyncUs = nowUs();
-  let dirtyUpTo = 0;
+  let durableUpTo = 0;
   let highest = 0;
   let gone = false;
   control.setFigure('lastWriteUs', nowUs());
@@ -55,8 +51,8 @@ runThread(({ order, memory }) => {
   sync();
   watch();
   const path = gone ? saveFromOpenFile() : order.filePath;
-  control.setFigure('fileBytes', highest);
   closeSync(file);
+  syncFolder(dirname(path));
   control.set('driveDone', 1);
   tell({ type: 'done', path });
 
@@ -84,10 +80,10 @@ runThread(({ order, memory }) => {
 
   function sync(): void {
     lastSyncUs = nowUs();
-    if (control.get('driveError') || highest === dirtyUpTo) return;
+    if (control.get('driveError') || highest === durableUpTo) return;
     try {
       fdatasyncSync(file);
-      dirtyUpTo = highest;
+      durableUpTo = highest;
       control.setFigure('durableBytes', highest);
     } catch (error) {
       latch(error);
@@ -99,14 +95,8 @@ runThread(({ order, memory }) => {
 
   /** Ends the take while it still can be closed: the room ends, or the folder is gone. */
   function watch(): void {
-    try {
-      const here = statSync(order.filePath);
-      if (here.ino !== fstatSync(file).ino) gone = true;
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT' || (error as NodeJS.ErrnoException).code === 'ENOTDIR')
-        gone = true;
-    }
-    if (gone) {
+    if (lies() !== 'same') {
+      gone = true;
       control.requestStop('drive-gone');
       return;
     }
@@ -114,30 +104,39 @@ runThread(({ order, memory }) => {
     if (left !== null && left < order.reserveBytes) control.requestStop('drive-full');
   }
 
+  function lies(): 'nothing' | 'same' | 'other' {
+    try {
+      return whatLiesAt(order.filePath, order.identity);
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      // A drive that only answers badly for a moment is not gone; the next write decides.
+      return code === 'ENOENT' || code === 'ENOTDIR' ? 'nothing' : 'same';
+    }
+  }
+
   function latch(error: unknown): void {
     const errno = Math.abs((error as NodeJS.ErrnoException).errno ?? 5);
-    tell({
-      type: 'log',
-      level: 'error',
-      text: `The drive refused bytes: ${error instanceof Error ? error.message : String(error)}`,
-    });
+    const why = error instanceof Error ? error.message : String(error);
+    tell({ type: 'log', level: 'error', text: `The drive refused bytes: ${why}` });
     control.set('driveError', errno);
     control.requestStop(errno === ENOSPC ? 'drive-full' : errno === ENOENT ? 'drive-gone' : 'drive-error');
   }
 
   /** The name of the file is gone, the open file may still hold every byte: they are copied beside the ledger. */
   function saveFromOpenFile(): string {
-    const target = join(order.ledgerFolder, `kept${order.filePath.slice(order.filePath.lastIndexOf('.'))}`);
-    const copy = openSync(target, 'w');
+    const target = join(order.ledgerFolder, `kept${extname(order.filePath)}`);
+    const copy = openSync(target, 'wx');
     const piece = Buffer.alloc(1 << 20);
     try {
       for (let at = 0; at < highest;) {
         const count = readSync(file, piece, 0, piece.length, at);
         if (count <= 0) break;
-        writeSync(copy, piece, 0, count, at);
+        writeFully(copy, piece.subarray(0, count), at);
         at += count;
+        // The engine waits as long as this rises, however long it takes.
+        control.setFigure('savedBytes', at);
       }
-      fdatasyncSync(copy);
+      fsyncSync(copy);
     } finally {
       closeSync(copy);
     }

@@ -1,51 +1,45 @@
-import { readdirSync } from 'node:fs';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
-import { FFmpegError, Frame, Packet } from 'node-av/lib';
-import { dueUs, fileRange, passesThrough } from '@mellow/core';
+import { FFmpegError, Packet } from 'node-av/lib';
+import { dueUs } from '@mellow/core';
 import { nativePixels } from '../media/encoderNames';
 import { openPictureEncoder } from '../media/pictureEncoder';
-import { openPictureFilter } from '../media/pictureFilter';
-import { createNativeFrame, fillNativeFrame } from '../media/pictureFrames';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../media/pictureFrames';
 import { openControl } from '../shared/control';
 import { openLedgerRing } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { systemFacts } from '../system/systemFacts';
 import { forEachFrame } from './frameLoop';
 import { packetKinds } from './queueKinds';
 import { scriptedAt } from './script';
 
 /** Pack looks every 20 ms by itself; it is woken only when so many packets wait, since every waking takes time from the encoder. */
 const packetsBeforeWaking = 8;
+/** A packet that is larger goes in pieces, so that it fits whatever the ring holds. */
+const pieceBytes = 4 << 20;
 
 /** Encodes accepted pictures; packets are never dropped here. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
   const ledger = openLedgerRing(memory.ledger);
   const { recipe } = order;
-  const plain = passesThrough(order.game, recipe);
-  const pool = openSlotPool(plain ? memory.sourcePool : (memory.sizedPool ?? memory.sourcePool));
+  const poolMemory = memory.sizedPool ?? memory.sourcePool;
+  const pool = openSlotPool(poolMemory);
   const queue = openRingReader(memory.encodeQueue);
   const packets = openRingWriter(memory.packets);
-  const before = new Set(threadIds());
+  const before = new Set(systemFacts.threadIds());
   const { context: encoder, native } = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
   const own = ownThreadId();
-  const threads = threadIds().filter((id) => !before.has(id));
+  const threads = systemFacts.threadIds().filter((id) => !before.has(id));
   const header = encoder.extraData;
   // Pack needs the parameters before the first packet.
-  packets.push([packetKinds.end + 1, 0, 0, 0, 0], header ? new Uint8Array(header) : null, 5e6);
+  packets.push([packetKinds.parameters, 0, 0, 0, 0], header ? new Uint8Array(header) : null, 5e6);
+  const { widthPx, heightPx } = recipe.size;
   const frames = Array.from({ length: 3 }, () =>
-    createNativeFrame(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe)),
+    createNativeFrame(widthPx, heightPx, fileTags(recipe), nativePixels(recipe.encode).format),
   );
-  const pixels = nativePixels(recipe.encode);
-  // The game's pictures are 4:2:0; other kinds of pixel are made here, on the way into the encoder.
-  const converter =
-    pixels.name === 'yuv420p' || pixels.name === 'yuvj420p'
-      ? null
-      : openPictureFilter(recipe.size.widthPx, recipe.size.heightPx, fileRange(recipe), `format=${pixels.name}`);
-  const converted = new Frame();
-  converted.alloc();
   const packet = new Packet();
   packet.alloc();
   let lastFailed = false;
@@ -58,8 +52,6 @@ runThread(({ order, memory }) => {
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);
   encoder.freeContext();
   packet.free();
-  converter?.free();
-  converted.free();
   for (const frame of frames) frame.free();
   control.set('encodeDone', 1);
   tell({ type: 'done' });
@@ -71,40 +63,22 @@ runThread(({ order, memory }) => {
   function encodePicture(n: number, slot: number, isRepeat: boolean): void {
     const frame = frames[turn++ % frames.length];
     if (!frame) return;
-    if (!frame.isWritable) FFmpegError.throwIfError(frame.makeWritable(), 'memory for a picture');
-    fillNativeFrame(frame, pool.picture(slot));
+    freshMemory(frame);
+    fillNativeFrame(frame, pool.planes(slot), poolMemory.layout);
     pool.release(slot);
     stamp(n, 'encodeIn');
+    frame.pts = BigInt(n);
     // A repeat of a picture that failed has nothing to repeat.
     const fails = scriptedAt(order.script, 'encode-fails', n) !== null || (isRepeat && lastFailed);
-    let code = 0;
-    if (!fails) {
-      code = encoder.sendFrameSync(toPixels(frame, n));
-    }
+    const code = fails ? 0 : encoder.sendFrameSync(frame);
     lastFailed = fails || code < 0;
     if (lastFailed) {
-      tell({
-        type: 'log',
-        level: 'error',
-        text: `Frame ${n} could not be encoded${code < 0 ? `: error ${code}` : ' (scripted)'}.`,
-      });
+      tell({ type: 'log', level: 'error', text: `A frame could not be encoded${code < 0 ? `: error ${code}` : ''}.` });
       ledger.lose(n, 'encode-miss', 'encode-error', ['encodeIn', 'encodeOut', 'written']);
       return;
     }
+    control.add('encoderHolds', 1);
     drain();
-  }
-
-  function toPixels(frame: Frame, n: number): Frame {
-    frame.pts = BigInt(n);
-    if (!converter) {
-      // Motion JPEG has a name of its own for full-range 4:2:0; the samples are the same.
-      frame.format = pixels.format;
-      return frame;
-    }
-    converted.unref();
-    converter.run(frame, converted);
-    converted.pts = BigInt(n);
-    return converted;
   }
 
   function drain(): void {
@@ -112,28 +86,26 @@ runThread(({ order, memory }) => {
       const code = encoder.receivePacketSync(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding');
-      const n = Number(packet.pts);
-      stamp(n, 'encodeOut');
+      stamp(Number(packet.pts), 'encodeOut');
       control.add('encoded', 1);
-      while (
-        !packets.push(
-          [packetKinds.packet, n, Number(packet.dts), packet.isKeyframe ? 1 : 0, 0],
-          packet.data,
-          1e6,
-          packets.count() >= packetsBeforeWaking,
-        )
-      ) {
-        if (control.get('failed')) return;
-      }
+      control.add('encoderHolds', -1);
+      if (!handOn(packet.data ?? new Uint8Array())) return;
       packet.unref();
     }
   }
-});
 
-function threadIds(): number[] {
-  try {
-    return readdirSync('/proc/self/task').map(Number);
-  } catch {
-    return [];
+  /** @returns false when the take has failed elsewhere */
+  function handOn(data: Uint8Array): boolean {
+    const key = packet.isKeyframe ? 1 : 0;
+    let at = 0;
+    do {
+      const piece = data.subarray(at, at + pieceBytes);
+      at += piece.length;
+      const more = at < data.length ? 1 : 0;
+      const fields = [packetKinds.packet, Number(packet.pts), Number(packet.dts), key, more] as const;
+      while (!packets.push(fields, piece, 1e6, more === 1 || packets.count() >= packetsBeforeWaking))
+        if (control.get('failed')) return false;
+    } while (at < data.length);
+    return true;
   }
-}
+});

@@ -25,13 +25,21 @@ runThread(({ order, memory }) => {
   const warm: Picture420 = createPicture(game.widthPx, game.heightPx);
   for (let i = 0; i < 30; i++) scene.draw(warm, i);
   tell({ type: 'ready', threadId: ownThreadId() });
+  // Every command has a number, and the game says which one it has heard: nobody waits for one that it never saw.
+  let heard = 0;
   for (;;) {
-    control.wait('gameMode', gameModes.idle, 60e6);
+    control.wait('gameCommand', heard, 60e6);
+    heard = control.get('gameCommand');
     const mode = control.get('gameMode');
+    control.set('gameHeard', heard);
     if (mode === gameModes.quit) break;
     if (mode === gameModes.run) playPassage();
   }
   tell({ type: 'done' });
+
+  function goesOn(): boolean {
+    return control.get('gameCommand') === heard;
+  }
 
   function playPassage(): void {
     const rate = slotsPerSecond(game);
@@ -39,14 +47,14 @@ runThread(({ order, memory }) => {
     const firstSlot = control.figure('gameStartSlot');
     let slot = firstSlot;
     let lastPresentUs = 0;
-    while (control.get('gameMode') === gameModes.run) {
+    while (goesOn()) {
       const elapsedUs = nowUs() - startUs;
       // A late game skips slots: frame number and game time stay tied to the clock.
       slot = Math.max(slot, firstSlot + Math.floor((elapsedUs * rate) / 1e6));
       while (isStalled(game, slotTimeUs(game, slot))) slot++;
       const dueUs = startUs + ((slot - firstSlot) * 1e6) / rate;
       sleepUs(dueUs - nowUs());
-      if (control.get('gameMode') !== gameModes.run) break;
+      if (!goesOn()) break;
       const into = claimWaiting();
       if (into < 0) break;
       scene.draw(pool.picture(into), slot);
@@ -62,13 +70,12 @@ runThread(({ order, memory }) => {
     }
     const left = control.exchange('latestSlot', 0);
     if (left > 0) pool.discard(left - 1);
-    control.set('gameIdle', 1);
   }
 
   function claimWaiting(): number {
     for (;;) {
       const slot = pool.claim();
-      if (slot >= 0 || control.get('gameMode') !== gameModes.run) return slot;
+      if (slot >= 0 || !goesOn()) return slot;
       sleepUs(500);
     }
   }

@@ -1,18 +1,16 @@
-import { Frame } from 'node-av/lib';
-import { createNativeFrame, fillNativeFrame, readNativeFrame } from '../media/pictureFrames';
-import { createScaler } from '../media/scaler';
+import { dueUs, encodeQueueFrames } from '@mellow/core';
+import { createSizer } from '../media/sizer';
 import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
-import { dueUs, encodeQueueFrames, fileRange } from '@mellow/core';
 import { forEachFrame } from './frameLoop';
 import { queueKinds } from './queueKinds';
 import { scriptedAt } from './script';
 
-/** Scales accepted frames from the game's size to the file's; a repeat keeps the scaled picture. */
+/** Scales and converts accepted frames from the source's kind of picture to the file's; a repeat keeps the last result. */
 runThread(({ order, memory }) => {
   if (!memory.sizedPool) throw new Error('Size was started without anything to scale.');
   const control = openControl(memory.control);
@@ -21,49 +19,38 @@ runThread(({ order, memory }) => {
   const sizedPool = openSlotPool(memory.sizedPool);
   const queue = openRingReader(memory.sizeQueue);
   const encodeQueue = openRingWriter(memory.encodeQueue);
-  const { game, recipe } = order;
-  const scaler = createScaler(game, recipe.size, fileRange(recipe));
-  const input = createNativeFrame(game.widthPx, game.heightPx, 'limited');
-  const output = new Frame();
-  output.alloc();
+  const { recipe } = order;
+  const sizer = createSizer(memory.sourcePool.layout, memory.sizedPool.layout, recipe);
   let lastSized = -1;
   let lastFailed = false;
   tell({ type: 'ready', threadId: ownThreadId() });
   const ended = forEachFrame(queue, control, (n, slot, isRepeat) => {
-    if (isRepeat) repeatPicture(n, slot);
+    if (isRepeat) sourcePool.release(slot);
     else sizePicture(n, slot);
+    handOn(n);
   });
   if (ended) encodeQueue.push([queueKinds.end, 0, 0, 0, 0], null, 60e6);
-  scaler.free();
+  sizer.free();
   control.set('sizeDone', 1);
   tell({ type: 'done' });
 
   function sizePicture(n: number, slot: number): void {
     try {
       if (scriptedAt(order.script, 'size-fails', n)) throw new Error('scripted failure of Size');
-      fillNativeFrame(input, sourcePool.picture(slot));
-      input.pts = BigInt(n);
-      output.unref();
-      scaler.run(input, output);
       const sized = claim();
       if (sized < 0) throw new Error('stopped while waiting for a free picture');
-      readNativeFrame(output, sizedPool.picture(sized));
+      sizer.run(sourcePool.planes(slot), sizedPool.planes(sized));
       sizedPool.publishHeld(sized);
       if (lastSized >= 0) sizedPool.release(lastSized);
       lastSized = sized;
       lastFailed = false;
     } catch (error) {
       lastFailed = true;
-      tell({ type: 'log', level: 'error', text: `Frame ${n} could not be scaled: ${String(error)}` });
+      const why = error instanceof Error ? error.message : String(error);
+      tell({ type: 'log', level: 'error', text: `A frame could not be scaled: ${why}` });
     }
     sourcePool.release(slot);
     control.add('sized', 1);
-    handOn(n);
-  }
-
-  function repeatPicture(n: number, slot: number): void {
-    sourcePool.release(slot);
-    handOn(n);
   }
 
   function handOn(n: number): void {

@@ -2,7 +2,7 @@ import * as fc from 'fast-check';
 import { dueUs, plainPracticeGame } from '@mellow/core';
 import type { ScriptEvent } from '@mellow/model';
 import { isStalled, slotTimeUs, warmUpUs } from '@mellow/practice';
-import { drivenSource } from './drivenSource';
+import { drivenPractice } from '../sources/drivenPractice';
 import { scriptedAt } from './script';
 import { virtualPath } from './virtualPath';
 
@@ -99,7 +99,7 @@ describe('the game on the virtual clock', () => {
   const game = { ...plainPracticeGame, widthPx: 320, heightPx: 180 };
   it('shows at each due the newest slot that was presented by then', () => {
     for (const capFps of [30, 59, 120, null]) {
-      const source = drivenSource({ ...game, capFps }, rate, []);
+      const source = drivenPractice({ ...game, capFps }, rate, []);
       for (let n = 0; n < 620; n += 31) {
         const newest = source.newestAt(n);
         expect(newest).not.toBeNull();
@@ -109,7 +109,7 @@ describe('the game on the virtual clock', () => {
     }
   });
   it('presents nothing while it loads, and counts only what it presented', () => {
-    const source = drivenSource({ ...game, capFps: 60 }, rate, []);
+    const source = drivenPractice({ ...game, capFps: 60 }, rate, []);
     const first = Math.ceil((warmUpUs * 60) / 1e6) - 2;
     let expected = 0;
     for (let slot = first; slot <= first + 620; slot++) {

@@ -1,9 +1,25 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { readLedgerColumns, startEngine, type EngineClient } from '@mellow/engine';
+import {
+  readLedgerColumns,
+  reserveFile,
+  rollToEnd,
+  runMediaJob,
+  startRecorder,
+  type RecorderClient,
+} from '@mellow/engine';
 import { plainPracticeGame, startRecipe, type LedgerColumns } from '@mellow/core';
-import type { EngineEvent, PracticeGame, Recipe, TakeOrder, TakeResult } from '@mellow/model';
+import {
+  practiceSource,
+  readBackResultSchema,
+  type PracticeGame,
+  type ReadBackResult,
+  type Recipe,
+  type TakeClosing,
+  type TakeOrder,
+  type TakeResult,
+} from '@mellow/model';
 
 export interface MadeTake {
   order: TakeOrder;
@@ -22,17 +38,31 @@ export interface TakeChange {
   suffix?: string;
 }
 
-/** A bench for takes: one engine, a folder that is removed afterwards. */
+/** A bench for takes: one recorder, a folder that is removed afterwards. */
 export interface TakeBench {
   make(change?: TakeChange): Promise<MadeTake>;
   orderOf(change?: TakeChange): TakeOrder;
-  engine(): EngineClient;
+  recorder(): RecorderClient;
+  folder: string;
   close(): void;
+}
+
+/** Reads a closed take back, as the server has it done. */
+export async function readBackOf(order: TakeOrder, closing: TakeClosing, log: string[]): Promise<ReadBackResult> {
+  const { presented, passedOver, notReached } = closing;
+  const job = {
+    kind: 'read-back' as const,
+    ledgerFolder: order.ledgerFolder,
+    filePath: closing.filePath,
+    interrupted: !closing.closedWell,
+    ...{ presented, passedOver, notReached },
+  };
+  return readBackResultSchema.parse(await runMediaJob(job, { onLog: (_level, text) => log.push(text) }));
 }
 
 export async function openTakeBench(): Promise<TakeBench> {
   const folder = mkdtempSync(join(tmpdir(), 'mellow-take-'));
-  const engine = await startEngine();
+  const recorder = await startRecorder();
   let count = 0;
   const orderOf = (change: TakeChange = {}): TakeOrder => {
     const game: PracticeGame = { ...plainPracticeGame, widthPx: 640, heightPx: 360, strip: true, ...change.game };
@@ -45,15 +75,19 @@ export async function openTakeBench(): Promise<TakeBench> {
       encode: { ...start.encode, ...change.encode },
     };
     const name = `take-${++count}`;
+    const suffix = change.suffix ?? (recipe.container === 'matroska' ? 'mkv' : 'mp4');
+    const reserved = reserveFile(join(folder, `${name}.${suffix}`));
     return {
       takeId: name,
       recipe,
       game,
+      source: practiceSource,
       machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' },
       clock: 'driven',
       dueFrames: 90,
       baselineS: 0,
-      filePath: join(folder, `${name}.${change.suffix ?? 'mkv'}`),
+      filePath: reserved.path,
+      identity: reserved.identity,
       ledgerFolder: join(folder, `${name}.ledger`),
       driveFolder: folder,
       quotaBytes: null,
@@ -68,22 +102,18 @@ export async function openTakeBench(): Promise<TakeBench> {
   };
   return {
     orderOf,
-    engine: () => engine,
+    folder,
+    recorder: () => recorder,
     async make(change) {
       const order = orderOf(change);
       const log: string[] = [];
-      const result = await new Promise<TakeResult>((resolve, reject) => {
-        engine.onEvent((event: EngineEvent) => {
-          if (event.type === 'log') log.push(event.text);
-          if (event.type === 'done' && event.result.takeId === order.takeId) resolve(event.result);
-          if (event.type === 'refused' && event.takeId === order.takeId) reject(new Error(event.text));
-        });
-        engine.roll(order);
-      });
+      const stop = recorder.onEvent((event) => void (event.type === 'log' && log.push(event.text)));
+      const closing = await rollToEnd(recorder, order).finally(stop);
+      const result = { ...closing, ...(await readBackOf(order, closing, log)) };
       return { order, result, columns: readLedgerColumns(order.ledgerFolder), log };
     },
     close() {
-      engine.kill();
+      recorder.kill();
       rmSync(folder, { recursive: true, force: true });
     },
   };

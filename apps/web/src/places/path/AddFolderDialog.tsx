@@ -1,4 +1,6 @@
+import Checkbox from '@mui/material/Checkbox';
 import Dialog from '@mui/material/Dialog';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { Button } from '../../parts/Button';
@@ -10,6 +12,7 @@ export function AddFolderDialog({ onClose, onAdded }: { onClose: () => void; onA
   const [name, setName] = useState('');
   const [folder, setFolder] = useState('');
   const [quotaMb, setQuotaMb] = useState('');
+  const [make, setMake] = useState(false);
   const [add, adding] = useAddDriveMutation();
   const quota = quotaMb.trim() === '' ? null : Number(quotaMb);
   const fits = name.trim() !== '' && folder.trim() !== '' && (quota === null || quota >= 0.1);
@@ -18,6 +21,7 @@ export function AddFolderDialog({ onClose, onAdded }: { onClose: () => void; onA
       name: name.trim(),
       folder: folder.trim(),
       quotaBytes: quota === null ? null : Math.round(quota * 1e6),
+      make,
     });
     if (result.data) {
       onAdded(result.data.id);
@@ -40,7 +44,10 @@ export function AddFolderDialog({ onClose, onAdded }: { onClose: () => void; onA
           value={folder}
           onChange={(e) => setFolder(e.target.value)}
           size="small"
-          helperText="It is made if the folder above it is there."
+        />
+        <FormControlLabel
+          control={<Checkbox size="small" checked={make} onChange={(e) => setMake(e.target.checked)} />}
+          label="Make the folder if it is not there"
         />
         <TextField
           label="Quota in MB, for a stand-in drive"

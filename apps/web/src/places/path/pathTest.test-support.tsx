@@ -14,6 +14,7 @@ export const testDrive: DriveState = {
   name: 'Footage',
   folder: '/srv',
   quotaBytes: null,
+  mark: null,
   writeBytesPerSecond: 200e6,
   freeBytes: 1e11,
   totalBytes: 2e11,

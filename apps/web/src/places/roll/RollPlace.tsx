@@ -75,6 +75,7 @@ const stateSentences: Record<string, string> = {
   preparing: 'Armed: the recorder opens its encoder and its file.',
   baseline: 'First the game alone, then the same passage while recording.',
   closing: 'Closing the file and reading it back.',
+  'reading-back': 'The file is closed and whole; it is being read back.',
   rescuing: 'The recorder died; what reached the drive is being rescued.',
 };
 
@@ -94,6 +95,7 @@ function Rolling({
   const { data: machines = [] } = useMachinesQuery();
   const [stop, stopping] = useStopMutation();
   const rolling = take.state === 'rolling';
+  const closing = take.state === 'closing' || take.state === 'reading-back' || take.state === 'rescuing';
   const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
   const standIn = machines.find((m) => m.id === setup.machineId)?.drives.find((d) => d.id === recipe.driveId);
   const choices = stationChoices(recipe, setup.game, drive ?? (standIn ? { ...standIn, simulated: true } : null));
@@ -172,7 +174,7 @@ function Rolling({
                   strokeDasharray={rolling ? undefined : '2.500 2'}
                 />
               </svg>
-              {rolling ? 'Rolling' : take.state === 'closing' || take.state === 'rescuing' ? 'Closing' : 'Armed'}
+              {rolling ? 'Rolling' : closing ? 'Closing' : 'Armed'}
             </b>
             <span className="soft">
               trial {take.number} of {setup.name}
@@ -193,11 +195,7 @@ function Rolling({
           <div className="roll-progress" aria-hidden="true">
             <i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
           </div>
-          <HoldButton
-            hotkey="s"
-            disabled={stopping.isLoading || take.state === 'closing' || take.state === 'rescuing'}
-            onHeld={() => void stop()}
-          >
+          <HoldButton hotkey="s" disabled={stopping.isLoading || closing} onHeld={() => void stop()}>
             Stop
           </HoldButton>
         </div>

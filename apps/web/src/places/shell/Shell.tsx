@@ -4,6 +4,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { formatDuration } from '@mellow/core';
 import { Icon } from '../../parts/Icon';
+import { useEndJobMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { keysToggled, searchToggled } from '../../store/uiSlice';
 import { KeysDialog } from './KeysDialog';
@@ -64,6 +65,7 @@ export function Shell() {
           <span>Find a place, setup, take or action</span>
           <kbd>Ctrl K</kbd>
         </button>
+        <RunningWork />
         <SchemeSwitch />
         <RecorderState />
       </header>
@@ -74,6 +76,22 @@ export function Shell() {
       <KeysDialog />
       <SearchDialog />
     </>
+  );
+}
+
+/** Work that runs beside: what, how far, and the way to end it. */
+function RunningWork() {
+  const job = useAppSelector((state) => state.live.state?.jobs[0]);
+  const [endJob] = useEndJobMutation();
+  if (!job) return null;
+  return (
+    <span className="bar-work" role="status">
+      <span className="clip">{job.title}</span>
+      {job.of !== null && job.of > 0 && <span className="n">{Math.floor((100 * job.done) / job.of)} %</span>}
+      <IconButton size="small" aria-label={`End: ${job.title}`} onClick={() => void endJob(job.id)} color="inherit">
+        <Icon name="cross" />
+      </IconButton>
+    </span>
   );
 }
 

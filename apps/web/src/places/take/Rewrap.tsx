@@ -1,4 +1,4 @@
-import type { Take } from '@mellow/model';
+import { fileOf, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { useRewrapTakeMutation } from '../../store/api';
 import { CopyPath } from './CopyPath';
@@ -7,7 +7,8 @@ import { CopyPath } from './CopyPath';
 export function Rewrap({ take }: { take: Take }) {
   const [rewrap, { isLoading }] = useRewrapTakeMutation();
   if (!take.facts || take.recipe.container === 'mp4') return null;
-  if (take.rewrappedPath) return <CopyPath path={take.rewrappedPath} what="MP4" />;
+  const copy = fileOf(take, 'copy');
+  if (copy) return <CopyPath path={copy.path} what="MP4" />;
   return (
     <Button quiet busy={isLoading} onClick={() => void rewrap(take.id)}>
       Make an MP4

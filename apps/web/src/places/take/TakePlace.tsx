@@ -7,7 +7,7 @@ import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
 import { SimulatedTag } from '../../parts/SimulatedTag';
-import { useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
+import { useLookAgainMutation, useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
 import { useTrial } from '../trials/useTrial';
 import { CopyPath } from './CopyPath';
@@ -37,6 +37,24 @@ export function TakePlace() {
         ) : null
       }
     </QueryGate>
+  );
+}
+
+/** Nothing is lost, but something has to be there again first. */
+function Waiting({ take }: { take: Take }) {
+  const [lookAgain, { isLoading }] = useLookAgainMutation();
+  return (
+    <Message
+      tone="note"
+      title="It waits"
+      actions={
+        <Button quiet busy={isLoading} onClick={() => void lookAgain(take.id)}>
+          Look for it again
+        </Button>
+      }
+    >
+      It is looked for again at each start. Bring its drive back, or end what stood in the way, then look at once.
+    </Message>
   );
 }
 
@@ -126,6 +144,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           It follows when the file is closed and read back.
         </Message>
       )}
+      {take.state === 'waiting' && <Waiting take={take} />}
       {take.facts ? (
         <>
           <div className="take-body">

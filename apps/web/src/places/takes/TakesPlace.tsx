@@ -5,13 +5,19 @@ import type { DriveState, Setup, Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Losses } from '../../parts/Losses';
-import { EmptyPlace } from '../../parts/Message';
+import { EmptyPlace, Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
 import { Rail } from '../../parts/Rail';
 import { SimulatedTag } from '../../parts/SimulatedTag';
 import { Still } from '../../parts/Still';
 import { VerdictMark } from '../../parts/VerdictMark';
-import { useDrivesQuery, useSetupsQuery, useTakesQuery } from '../../store/api';
+import {
+  useBrokenTakesQuery,
+  useDrivesQuery,
+  useRemoveTakeMutation,
+  useSetupsQuery,
+  useTakesQuery,
+} from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
 import { Shelves } from './Shelves';
 import './Takes.css';
@@ -29,6 +35,26 @@ export function TakesPlace() {
       {() => <Takes takes={takes.data ?? []} setups={setups.data ?? []} drives={drives.data ?? []} />}
     </QueryGate>
   );
+}
+
+/** Takes whose stored description cannot be read: the rest of the application works. */
+function BrokenTakes() {
+  const { data = [] } = useBrokenTakesQuery();
+  const [remove] = useRemoveTakeMutation();
+  return data.map(({ id, number, why }) => (
+    <Message
+      key={id}
+      tone="loss"
+      title={`Trial ${number} cannot be read`}
+      actions={
+        <Button quiet onClick={() => void remove(id)}>
+          Take it off the list
+        </Button>
+      }
+    >
+      What is stored of it is broken: {why}. Its files were not touched and stay when it goes from the list.
+    </Message>
+  ));
 }
 
 function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; drives: DriveState[] }) {
@@ -74,6 +100,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
         </EmptyPlace>
       ) : (
         <>
+          <BrokenTakes />
           <Shelves takes={takes} drives={drives} nameOf={nameOf} />
           <div className="takes-filter">
             <label>
@@ -100,7 +127,9 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
           <table className="takes-table">
             <thead>
               <tr>
-                <th className="takes-thumb" />
+                <th className="takes-thumb">
+                  <span className="visually-hidden">picture</span>
+                </th>
                 <th>take, newest first</th>
                 <th>verdict</th>
                 <th className="takes-profile">busiest 1 %</th>
@@ -108,7 +137,9 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
                 <th className="right">length</th>
                 <th className="right">size</th>
                 <th>file</th>
-                <th />
+                <th>
+                  <span className="visually-hidden">actions</span>
+                </th>
               </tr>
             </thead>
             <tbody>

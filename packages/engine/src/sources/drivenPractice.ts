@@ -15,7 +15,7 @@ export interface DrivenSource {
   presentedThrough(slot: number): number;
 }
 
-export function drivenSource(game: PracticeGame, rate: FrameRate, script: readonly ScriptEvent[]): DrivenSource {
+export function drivenPractice(game: PracticeGame, rate: FrameRate, script: readonly ScriptEvent[]): DrivenSource {
   const scene = paperCometsScene(game);
   const first = Math.ceil((warmUpUs * slotsPerSecond(game)) / 1e6) - 2;
   const presentUs = (slot: number) => slotTimeUs(game, slot) - warmUpUs;

@@ -1,7 +1,19 @@
 import * as fc from 'fast-check';
 import { tableFromIPC } from 'apache-arrow';
 import { concatColumns, createColumns, NEVER, toRows, type LedgerColumns } from '@mellow/core';
-import { ledgerBatch, ledgerFileBytes, ledgerStreamHead, readLedger } from './ledgerFile';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ledgerBatch, ledgerStreamHead, readLedger } from './arrowRows';
+import { writeClosedLedger } from './closedWriter';
+
+let folder: string;
+beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'mellow-rows-'))));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const ledgerFileBytes = (columns: LedgerColumns): Uint8Array => {
+  writeClosedLedger(folder, columns);
+  return readFileSync(join(folder, 'ledger.arrow'));
+};
 
 const someColumns = (length: number, seed: number): LedgerColumns => {
   const columns = createColumns(length);

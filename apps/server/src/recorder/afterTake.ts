@@ -1,0 +1,245 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { extname, join } from 'node:path';
+import { ledgerNames } from '@mellow/engine';
+import {
+  readBackResultSchema,
+  rescueResultSchema,
+  rewrapResultSchema,
+  takeClosingSchema,
+  type ReadBackResult,
+  type Take,
+  type TakeClosing,
+  type TakeEnd,
+  type TakeState,
+} from '@mellow/model';
+import type { AppLog } from '../services/appLog';
+import type { Folders } from '../services/folders';
+import type { JobService } from '../services/jobs';
+import type { LiveHub } from '../services/liveHub';
+import { withFile } from '../services/ownFiles';
+import type { TakeService } from '../services/takes';
+
+export interface AfterTakeServices {
+  folders: Folders;
+  log: AppLog;
+  live: LiveHub;
+  takes: TakeService;
+  jobs: JobService;
+}
+
+export interface AfterTake {
+  /** Stores that the container is closed, before anything else is done with it. */
+  storeClosed(take: Take, closing: TakeClosing): Promise<Take>;
+  /** Reads a closed take back. @param ready the reading, where it was made already. @returns whether its picture is readable */
+  readBack(take: Take, ready?: ReadBackResult): Promise<boolean>;
+  /** Puts what a dead recorder left into a closed file. @returns whether its picture is readable */
+  rescue(take: Take, how: TakeEnd, text: string | null, dueHeard: number): Promise<boolean>;
+  /** A simulated take is worth nothing unless it is whole: nothing of it is kept. @returns false */
+  dropSimulated(take: Take, why: string | null): Promise<boolean>;
+  /** The take keeps what it has; why it could not be read, or rescued, stands with it. */
+  storeFailure(take: Take, why: string): Promise<void>;
+  /** Still, and a plain MP4 where the recipe wants one. */
+  finish(take: Take): Promise<void>;
+  /** Makes a plain MP4 beside a take, read back and compared; the take stays as it is. */
+  rewrap(takeId: string): Promise<Take>;
+}
+
+const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** What the recorder said when it had closed the container; null where it did not come to that, or it cannot be read. */
+export function storedClosing(folder: string): TakeClosing | null {
+  const path = join(folder, ledgerNames.closing);
+  if (!existsSync(path)) return null;
+  try {
+    return takeClosingSchema.parse(JSON.parse(readFileSync(path, 'utf8')));
+  } catch {
+    return null;
+  }
+}
+
+/** The work on a take once its recorder is done with it, each piece a job in a process of its own. */
+export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeServices): AfterTake {
+  const name = (take: Take): string => `Trial ${take.number}`;
+
+  async function rewrap(takeId: string): Promise<Take> {
+    const take = await takes.get(takeId);
+    const path = await takes.file(takeId);
+    const suffix = extname(path);
+    const outPath = `${path.slice(0, -suffix.length)}${suffix === '.mp4' ? ' plain' : ''}.mp4`;
+    const result = rewrapResultSchema.parse(
+      await jobs.run({
+        title: `${name(take)}: making an MP4`,
+        takeId,
+        logFolder: takes.folder(takeId),
+        job: { kind: 'rewrap', filePath: path, outPath, rate: take.recipe.rate },
+      }),
+    );
+    log.add(
+      'info',
+      `${name(take)}: an MP4 with ${result.pictures} pictures was made and read back.`,
+      takes.folder(takeId),
+    );
+    const { filePath, identity, bytes } = result;
+    return takes.update(takeId, (now) => ({ files: withFile(now, { role: 'copy', path: filePath, identity, bytes }) }));
+  }
+
+  /** A small picture of the take for lists; a take without one is fine. */
+  async function still(take: Take): Promise<void> {
+    if (!take.facts || !take.filePath) return;
+    try {
+      await jobs.run({
+        title: `${name(take)}: still`,
+        takeId: take.id,
+        job: {
+          kind: 'still',
+          filePath: take.filePath,
+          outPath: join(takes.folder(take.id), 'still.jpg'),
+          atUs: (take.facts.picture.endUs ?? 0) * 0.45,
+        },
+      });
+    } catch (error) {
+      log.add('warn', `No still of trial ${take.number}: ${textOf(error)}`, takes.folder(take.id));
+    }
+  }
+
+  return {
+    rewrap,
+    storeClosed: (take, closing) =>
+      takes.update(take.id, (now) => ({
+        state: 'reading-back',
+        end: closing.end,
+        endText: closing.endText,
+        filePath: closing.filePath,
+        files: closing.movedIdentity
+          ? withFile(now, { role: 'take', path: closing.filePath, identity: closing.movedIdentity, bytes: null })
+          : now.files,
+        playCost: closing.baseline && closing.recorded ? { without: closing.baseline, with: closing.recorded } : null,
+      })),
+
+    async readBack(take, ready) {
+      const folder = takes.folder(take.id);
+      const closing = storedClosing(folder);
+      const { presented, passedOver, notReached } = closing ?? { presented: null, passedOver: null, notReached: null };
+      const reading =
+        ready ??
+        readBackResultSchema.parse(
+          await jobs.run({
+            title: `${name(take)}: reading the file back`,
+            takeId: take.id,
+            logFolder: folder,
+            job: {
+              kind: 'read-back',
+              ledgerFolder: folder,
+              filePath: take.filePath,
+              interrupted: closing ? !closing.closedWell : false,
+              ...{ presented, passedOver, notReached },
+            },
+          }),
+        );
+      const state: TakeState = reading.facts ? (take.end === 'drive-gone' ? 'rescued' : 'closed') : 'failed';
+      await takes.update(take.id, (now) => ({
+        state,
+        facts: reading.facts,
+        summary: reading.summary,
+        tailFrames: reading.tailFrames,
+        fileOffsetUs: reading.fileOffsetUs,
+        files: now.files.map((file) =>
+          file.path === now.filePath ? { ...file, bytes: reading.facts?.bytes ?? file.bytes } : file,
+        ),
+      }));
+      if (take.end !== 'length' && take.end !== 'stopped')
+        live.notify('loss', `${name(take)} ended early`, take.endText ?? '', take.id);
+      return reading.facts !== null;
+    },
+
+    async rescue(take, how, text, dueHeard) {
+      const folder = takes.folder(take.id);
+      await takes.update(take.id, { state: 'rescuing', end: how });
+      if (!existsSync(join(folder, ledgerNames.header))) {
+        const nothing = `${text ?? ''} It had not begun to write, so nothing is lost.`.trim();
+        await takes.giveUpReservation(take.id);
+        await takes.update(take.id, { state: 'failed', end: how, endText: nothing, filePath: '' });
+        live.notify('loss', `${name(take)} did not begin`, `${text ?? ''} Make the trial again.`.trim(), take.id);
+        return false;
+      }
+      const found = rescueResultSchema.parse(
+        await jobs.run({
+          title: `${name(take)}: rescuing`,
+          takeId: take.id,
+          logFolder: folder,
+          job: {
+            kind: 'rescue',
+            ledgerFolder: folder,
+            filePath: take.files.find((file) => file.role === 'take')?.path ?? take.filePath,
+            identity: take.files.find((file) => file.role === 'take')?.identity ?? null,
+            fallbackFolder: folders.kept,
+            dueHeard,
+          },
+        }),
+      );
+      const endText = `${text ?? ''} ${found.text}`.trim();
+      if (found.away) {
+        await takes.update(take.id, { state: 'waiting', end: how, endText });
+        live.notify('loss', `${name(take)} waits for its drive`, endText, take.id);
+        return false;
+      }
+      const { filePath, identity, openPath } = found;
+      await takes.update(take.id, (now) => ({
+        state: found.facts ? 'rescued' : 'failed',
+        end: how,
+        endText,
+        facts: found.facts,
+        summary: found.summary,
+        tailFrames: found.tailFrames,
+        fileOffsetUs: found.fileOffsetUs,
+        filePath,
+        files: filesAfterRescue(now, filePath, identity, openPath, found.facts?.bytes ?? null),
+      }));
+      const keptS = ((found.facts?.picture.endUs ?? 0) / 1e6).toFixed(2);
+      const lostS = (found.lostUs / 1e6).toFixed(2);
+      const words = found.facts ? `${keptS} s were rescued, ${lostS} s are lost.` : found.text;
+      const title = `${name(take)}: ${found.facts ? 'rescued' : 'nothing could be read'}`;
+      live.notify('loss', title, `${text ?? ''} ${words} The next trial can be made at once.`.trim(), take.id);
+      return found.facts !== null;
+    },
+
+    async dropSimulated(take, why) {
+      await takes.giveUpFiles(take.id);
+      const endText = why ?? 'The simulated take was interrupted; nothing of it is kept.';
+      await takes.update(take.id, { state: 'failed', end: 'error', endText, filePath: '', files: [] });
+      live.notify('loss', `${name(take)} was not made`, endText, take.id);
+      return false;
+    },
+
+    async storeFailure(take, why) {
+      const now = await takes.get(take.id);
+      const closed = now.state === 'reading-back';
+      const endText = closed
+        ? `The file is closed and whole, but it could not be read back: ${why} Read it back again on its page.`
+        : `It could not be rescued: ${why} Nothing was changed; it is tried again at the next start, or on its page.`;
+      await takes.update(take.id, { state: 'waiting', endText });
+      live.notify('loss', `${name(take)} ${closed ? 'is not read back' : 'is not rescued'}`, endText, take.id);
+    },
+
+    async finish(take) {
+      const now = await takes.get(take.id);
+      await still(now);
+      if (!now.recipe.rewrap || now.state !== 'closed') return;
+      await rewrap(now.id).catch((error: unknown) => {
+        const text = `The copy after stopping failed: ${textOf(error)} The take itself is safe.`;
+        live.notify('loss', `${name(take)}: no MP4`, text, take.id);
+      });
+    },
+  };
+}
+
+function filesAfterRescue(
+  take: Take,
+  filePath: string,
+  identity: Take['files'][number]['identity'],
+  openPath: string,
+  bytes: number | null,
+): Take['files'] {
+  const others = take.files.map((file) => (file.path === openPath ? { ...file, role: 'open' as const } : file));
+  return filePath ? withFile({ files: others }, { role: 'take', path: filePath, identity, bytes }) : others;
+}

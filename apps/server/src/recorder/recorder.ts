@@ -1,0 +1,436 @@
+import { askRecorder, lastBeatMs, readHeader, startRecorder, type RecorderClient } from '@mellow/engine';
+import {
+  endedStates,
+  type EngineEvent,
+  type LiveTake,
+  type ReadBackResult,
+  type Take,
+  type TakeClosing,
+  type TakeEnd,
+} from '@mellow/model';
+import { problem } from '../http/problem';
+import { makeSimulatedTake } from '../services/simulatedTake';
+import { createAfterTake, storedClosing, type AfterTake, type AfterTakeServices } from './afterTake';
+import { liveAtStart, recorderWord } from './liveAtStart';
+import { newTakeId, prepareTrial, type PreparedTrial, type TrialServices } from './orderTrial';
+import { refusalProblem } from './refusals';
+import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
+import { createWatchdog } from './watchdog';
+
+export interface RecorderService {
+  startTrial(setupId: string, lengthS: number): Promise<Take>;
+  stop(): void;
+  /** Makes a plain MP4 of a finished take without encoding again. */
+  rewrap(takeId: string): Promise<Take>;
+  /** Looks again for a take whose drive was away, or whose reading failed. */
+  lookAgain(takeId: string): Promise<Take>;
+  /** Runs work of a person's; refused while a take is made, and no take begins beside it. */
+  beside<T>(work: () => Promise<T>): Promise<T>;
+  /**
+   * Looks for takes that an earlier run left open: closed meanwhile, still closing, or to be rescued. Resolves when the
+   * first is claimed, so that no trial gets in front of it; `whole` resolves when all are done.
+   */
+  recoverOrphans(): Promise<{ whole: Promise<void> }>;
+  /** Process number of the recorder, null when none runs. */
+  enginePid(): number | null;
+  /** Closes a rolling take and ends the recorder; never waits longer than its limits. */
+  shutDown(): Promise<void>;
+}
+
+export type RecorderContext = TrialServices &
+  AfterTakeServices & {
+    /** Silence of the recorder after which it counts as hung. */
+    hangMs: number;
+  };
+
+/** A take being made, with what is known of it beside the machine's state. */
+interface Current {
+  take: Take;
+  prepared: PreparedTrial | null;
+  /** What the recorder said at the end, where it still could. */
+  how: TakeEnd;
+  text: string | null;
+  reading: ReadBackResult | null;
+  ended: () => void;
+  whenEnded: Promise<void>;
+}
+
+/** At the end of the application a closing take gets so long; then its recorder goes on alone. */
+const leavingPatienceMs = 25_000;
+const quitPatienceMs = 3000;
+
+const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** Runs the state machine of takeLife.ts: hears events, does what it answers, and tells it what came of that. */
+export function createRecorderService(context: RecorderContext): RecorderService {
+  const { log, live, takes, jobs } = context;
+  const after: AfterTake = createAfterTake(context);
+  let state: LifeState = idleLife;
+  let current: Current | null = null;
+  let client: RecorderClient | null = null;
+  let starting: Promise<RecorderClient> | null = null;
+  const folderNow = (): string | undefined => (current ? takes.folder(current.take.id) : undefined);
+
+  const watchdog = createWatchdog(
+    context.hangMs,
+    () => client !== null && ['armed', 'rolling', 'closing'].includes(state.phase),
+    () => {
+      const seconds = (context.hangMs / 1000).toFixed(0);
+      log.add('error', `The recorder gave no sign for ${seconds} s and was ended.`, folderNow());
+      if (current) [current.how, current.text] = ['engine-hung', 'The recorder stopped answering and was ended.'];
+      hear({ type: 'recorder-silent' });
+    },
+  );
+
+  /** Gives an event to the machine and does what it says. */
+  function hear(event: LifeEvent): void {
+    const step = stepLife(state, event);
+    if (step.refusal) throw refusalProblem(step.refusal, current?.take ?? null, jobs.list());
+    state = step.state;
+    for (const effect of step.effects) act(effect);
+  }
+
+  function act(effect: LifeEffect): void {
+    switch (effect) {
+      case 'prepare':
+      case 'watch-orphan':
+        return; // Begun by whoever asked, who waits for it.
+      case 'roll':
+        return roll();
+      case 'stop-recorder':
+        return client?.stop();
+      case 'kill-recorder':
+        return client?.kill();
+      case 'read-back':
+        return work((now) => after.readBack(now.take, now.reading ?? undefined));
+      case 'rescue':
+        return work(({ take, how, text }) =>
+          take.machine.origin === 'simulated'
+            ? after.dropSimulated(take, text)
+            : after.rescue(take, how, text, dueHeard(take)),
+        );
+      case 'finish':
+        return work(async ({ take }) => {
+          await after.finish(take);
+          return true;
+        });
+      case 'cancel-work':
+        return jobs.cancelAll();
+      case 'store-failure':
+        return; // Stored by the work that failed, before it told.
+      case 'give-up':
+        if (current)
+          void keep(current.take.id, {
+            state: 'failed',
+            end: 'stopped',
+            endText: 'The application ended before it could begin.',
+          });
+        return;
+      case 'end':
+        return end();
+    }
+  }
+
+  /** Work on the take that nobody else waits for; its end is always told. */
+  function work(task: (now: Current) => Promise<boolean>): void {
+    const now = current;
+    if (!now) return;
+    live.setTake('closing', live.state().take ?? liveAtStart(now.take, 'closing'));
+    void (async () => {
+      try {
+        const readable = await task(now);
+        if (current === now) hear({ type: 'work-done', readable });
+      } catch (error) {
+        if (current !== now) return;
+        log.add('error', `Trial ${now.take.number}: ${textOf(error)}`, takes.folder(now.take.id));
+        if (state.phase !== 'finishing')
+          await after.storeFailure(now.take, textOf(error)).catch((worse: unknown) => log.add('error', textOf(worse)));
+        if (current === now) hear({ type: 'work-failed' });
+      }
+    })();
+  }
+
+  /** Stores a change of a take; a database that cannot be written is told, and ends nothing. */
+  async function keep(takeId: string, change: Partial<Take>): Promise<void> {
+    try {
+      await takes.update(takeId, change);
+    } catch (error) {
+      log.add('error', `What became of the take could not be stored: ${textOf(error)}`);
+    }
+  }
+
+  /** Frames that had been due when the recorder was lost: what was heard, or what the clock says since. */
+  function dueHeard(take: Take): number {
+    const heard = live.state().take;
+    if (heard?.takeId !== take.id || heard.due === 0) return 0;
+    if (take.clock !== 'real' || heardAtMs === 0) return heard.due;
+    const sinceS = (performance.now() - heardAtMs) / 1000;
+    const most = Math.round((take.lengthS * take.recipe.rate.num) / take.recipe.rate.den);
+    return Math.min(most, heard.due + Math.round((sinceS * take.recipe.rate.num) / take.recipe.rate.den));
+  }
+  let heardAtMs = 0;
+
+  function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
+    let ended: () => void = () => {};
+    const whenEnded = new Promise<void>((resolve) => (ended = resolve));
+    current = { take, prepared, how, text, reading: null, ended, whenEnded };
+    return current;
+  }
+
+  function end(): void {
+    const done = current?.ended;
+    current = null;
+    heardAtMs = 0;
+    live.setTake('idle', null);
+    live.dataChanged();
+    done?.();
+    if (!state.leaving) ready().catch(() => {});
+  }
+
+  /** One recorder is kept started ahead, so that rolling begins at once. */
+  function ready(): Promise<RecorderClient> {
+    if (client) return Promise.resolve(client);
+    starting ??= startRecorder().then(
+      (started) => {
+        starting = null;
+        client = started;
+        started.onEvent((event) => onEvent(started, event));
+        started.onExit(({ code, signal }) => {
+          if (client === started) client = null;
+          onRecorderGone(signal ?? `code ${code}`);
+        });
+        if (state.leaving) started.quit();
+        return started;
+      },
+      (error: unknown) => {
+        starting = null;
+        throw problem('engine-failed', `The recorder could not be started: ${textOf(error)}`);
+      },
+    );
+    return starting;
+  }
+
+  function onRecorderGone(how: string): void {
+    const now = current;
+    if (now && ['armed', 'rolling', 'closing'].includes(state.phase)) {
+      if (now.how !== 'engine-hung') [now.how, now.text] = ['engine-died', `The recorder died while rolling (${how}).`];
+      log.add('error', now.text ?? '', takes.folder(now.take.id));
+    } else if (!state.leaving) {
+      log.add('warn', `The recorder's process ended while idle (${how}); it is started again when needed.`);
+    }
+    hear({ type: 'recorder-gone' });
+  }
+
+  function roll(): void {
+    const now = current;
+    if (!now?.prepared) return;
+    const { order, simulated, context: forecast, seed } = now.prepared;
+    watchdog.sign();
+    void ready().then(
+      (recorder) => {
+        watchdog.sign();
+        if (state.stopping) queueMicrotask(() => recorder.stop());
+        if (!simulated) return recorder.roll(order);
+        makeSimulatedTake({ recorder, order, context: forecast, seed, jobs }).then(
+          ({ closing, reading }) => onClosed(now, closing, reading),
+          (error: unknown) => {
+            if (current !== now) return;
+            now.text = textOf(error);
+            hear({ type: 'refused' });
+          },
+        );
+      },
+      (error: unknown) => {
+        if (current !== now) return;
+        [now.how, now.text] = ['error', textOf(error)];
+        hear({ type: 'refused' });
+      },
+    );
+  }
+
+  function onEvent(from: RecorderClient, event: EngineEvent): void {
+    if (from !== client) return;
+    watchdog.sign();
+    if (event.type === 'log') log.add(event.level, event.text, folderNow());
+    const now = current;
+    if (!now) return;
+    if (event.type === 'live' && event.live.takeId === now.take.id) onLive(now, event.live);
+    else if (now.prepared?.simulated) return;
+    else if (event.type === 'closed' && event.closing.takeId === now.take.id) void onClosed(now, event.closing, null);
+    else if (event.type === 'refused' && event.takeId === now.take.id) {
+      [now.how, now.text] = ['error', `The take could not begin or go on: ${event.text}`];
+      hear({ type: 'refused' });
+    }
+  }
+
+  function onLive(now: Current, told: Omit<LiveTake, 'setupId' | 'number'>): void {
+    heardAtMs = performance.now();
+    if (told.state !== now.take.state && !endedStates.includes(now.take.state)) {
+      now.take = { ...now.take, state: told.state };
+      void keep(now.take.id, { state: told.state });
+    }
+    live.setTake(recorderWord(told.state), { ...told, setupId: now.take.setupId, number: now.take.number });
+    if (told.state === 'rolling' || told.state === 'closing') hear({ type: 'sign', of: told.state });
+  }
+
+  /** The container is closed: that is stored before anything else is done with it. */
+  async function onClosed(now: Current, closing: TakeClosing, reading: ReadBackResult | null): Promise<void> {
+    if (current !== now) return;
+    [now.how, now.text, now.reading] = [closing.end, closing.endText, reading];
+    if (closing.closedWell) {
+      try {
+        now.take = await after.storeClosed(now.take, closing);
+      } catch (error) {
+        log.add('error', `That the take is closed could not be stored: ${textOf(error)}`, takes.folder(now.take.id));
+        now.take = { ...now.take, end: closing.end, endText: closing.endText, filePath: closing.filePath };
+      }
+    }
+    if (current === now) hear({ type: 'container-closed', well: closing.closedWell });
+  }
+
+  async function startTrial(setupId: string, lengthS: number): Promise<Take> {
+    const id = newTakeId();
+    hear({ type: 'trial-asked', takeId: id });
+    try {
+      const prepared = await prepareTrial(context, id, setupId, lengthS);
+      begin(prepared.take, prepared, 'error', null);
+      live.setTake('armed', liveAtStart(prepared.take));
+      hear({ type: 'prepared' });
+      return prepared.take;
+    } catch (error) {
+      hear({ type: 'prepare-failed' });
+      throw error;
+    }
+  }
+
+  /** Brings one take that was left open to its end. */
+  async function recover(take: Take): Promise<void> {
+    const folder = takes.folder(take.id);
+    const closing = storedClosing(folder);
+    const living = closing ? false : await closesAlone(take, folder);
+    const whole = closing?.closedWell === true && take.machine.origin !== 'simulated';
+    const left = whole ? 'closed' : living ? 'living' : 'open';
+    const how = closing?.end ?? take.end ?? 'server-gone';
+    const text = closing?.endText ?? 'The application and the recorder ended while the take was rolling.';
+    const now = begin(take, null, how, text);
+    live.setTake('closing', liveAtStart(take, 'rescuing'));
+    try {
+      hear({ type: 'orphan-found', takeId: take.id, left });
+    } catch (error) {
+      current = null;
+      throw error;
+    }
+    if (left === 'living') await watchOrphan(now, folder);
+    else if (closing && left === 'closed') now.take = await after.storeClosed(take, closing).catch(() => take);
+    await now.whenEnded;
+  }
+
+  /** A recorder without its server closes its take by itself; it is waited for as long as it gets on. */
+  async function watchOrphan(now: Current, folder: string): Promise<void> {
+    for (;;) {
+      const closing = storedClosing(folder);
+      if (closing) {
+        await onClosed(now, closing, null);
+        return;
+      }
+      if (state.phase !== 'watching') return;
+      if (!(await closesAlone(now.take, folder))) {
+        const last = storedClosing(folder);
+        if (last) await onClosed(now, last, null);
+        else hear({ type: 'recorder-gone' });
+        return;
+      }
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  }
+
+  /** Whether a recorder lives that makes this take; one that is there and does not answer is ended. */
+  async function closesAlone(take: Take, folder: string): Promise<boolean> {
+    const header = headerOrNull(folder);
+    if (!header) return false;
+    const sign = await askRecorder(header.engineSocket, take.id);
+    if (sign !== 'silent') return sign === 'answers';
+    const beatMs = lastBeatMs(folder);
+    if (beatMs !== null && Date.now() - beatMs < context.hangMs) return true;
+    log.add('warn', `The recorder of trial ${take.number} is there and does not answer; it was ended.`, folder);
+    endProcess(header.enginePid);
+    return false;
+  }
+
+  async function beside<T>(task: () => Promise<T>): Promise<T> {
+    hear({ type: 'job-asked' });
+    try {
+      return await task();
+    } finally {
+      hear({ type: 'job-ended' });
+    }
+  }
+
+  /** One left take after the other; where a trial got in between, it is waited for. */
+  async function recoverAll(left: readonly Take[], begun: () => void): Promise<void> {
+    for (const take of left) {
+      while (current && !state.leaving) await current.whenEnded;
+      if (state.leaving) return;
+      const recovered = recover(take);
+      begun();
+      await recovered.catch((error: unknown) =>
+        log.add('error', `Trial ${take.number} could not be looked after: ${textOf(error)}`, takes.folder(take.id)),
+      );
+    }
+    begun();
+    await ready().catch(() => {});
+  }
+
+  return {
+    startTrial,
+    stop: () => hear({ type: 'stop-asked' }),
+    beside,
+    rewrap: (takeId) => beside(() => after.rewrap(takeId)),
+    async lookAgain(takeId) {
+      const take = await takes.get(takeId);
+      if (take.state !== 'waiting')
+        throw problem('recorder-idle', `Trial ${take.number} waits for nothing; there is nothing to look for again.`);
+      await recover(take);
+      return takes.get(takeId);
+    },
+    async recoverOrphans() {
+      const left = await takes.leftOpen();
+      let whole: Promise<void> = Promise.resolve();
+      await new Promise<void>((begun) => (whole = recoverAll(left, begun)));
+      return { whole };
+    },
+    enginePid: () => client?.pid ?? null,
+    async shutDown() {
+      hear({ type: 'quit-asked' });
+      watchdog.stop();
+      const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+      if (current) await Promise.race([current.whenEnded, pause(leavingPatienceMs)]);
+      jobs.cancelAll();
+      const last = client ?? (await (starting ?? Promise.resolve(null)).catch(() => null));
+      if (!last) return;
+      const gone = new Promise<void>((resolve) => void last.onExit(() => resolve()));
+      last.quit();
+      // A recorder that still closes a take goes on alone; an idle one that does not hear is ended.
+      const rolling = current !== null;
+      await Promise.race([gone, pause(quitPatienceMs)]);
+      if (!rolling) last.kill();
+    },
+  };
+}
+
+function headerOrNull(folder: string) {
+  try {
+    return readHeader(folder);
+  } catch {
+    return null;
+  }
+}
+
+/** Ends a process that answers at nobody's address any more; gone already is as good. */
+function endProcess(pid: number): void {
+  try {
+    process.kill(pid, 'SIGKILL');
+  } catch {
+    // It has just ended.
+  }
+}

@@ -1,0 +1,92 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import * as fc from 'fast-check';
+import { lifeTable } from './lifeTable';
+import { certainIn, idleLife, lifeEvents, lifePhases, stepLife, type LifeEvent, type LifeState } from './takeLife';
+
+const anyEvent: fc.Arbitrary<LifeEvent> = fc.oneof(
+  fc.record({ type: fc.constant('trial-asked' as const), takeId: fc.constantFrom('a', 'b') }),
+  fc.record({ type: fc.constant('sign' as const), of: fc.constantFrom('rolling' as const, 'closing' as const) }),
+  fc.record({ type: fc.constant('container-closed' as const), well: fc.boolean() }),
+  fc.record({ type: fc.constant('work-done' as const), readable: fc.boolean() }),
+  fc.record({
+    type: fc.constant('orphan-found' as const),
+    takeId: fc.constantFrom('a', 'b'),
+    left: fc.constantFrom('living' as const, 'closed' as const, 'open' as const),
+  }),
+  fc.constantFrom(
+    ...lifeEvents
+      .filter((type) => !['trial-asked', 'sign', 'container-closed', 'work-done', 'orphan-found'].includes(type))
+      .map((type) => ({ type }) as LifeEvent),
+  ),
+);
+
+const walk = (events: readonly LifeEvent[], from: LifeState = idleLife): LifeState =>
+  events.reduce((state, event) => stepLife(state, event).state, from);
+
+describe('the life of a take', () => {
+  it('answers every event in every phase without an error, and belongs to a take exactly when it is not idle', () => {
+    fc.assert(
+      fc.property(fc.array(anyEvent, { maxLength: 60 }), (events) => {
+        let state = idleLife;
+        for (const event of events) {
+          state = stepLife(state, event).state;
+          expect(lifePhases).toContain(state.phase);
+          expect(state.takeId === null).toBe(state.phase === 'idle');
+          expect(state.jobs).toBeGreaterThanOrEqual(0);
+        }
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('comes back to idle from wherever it is, by what is certain to come, however it comes', () => {
+    fc.assert(
+      fc.property(fc.array(anyEvent, { maxLength: 40 }), fc.infiniteStream(fc.nat()), (events, choices) => {
+        let state = walk(events);
+        for (let steps = 0; state.phase !== 'idle'; steps++) {
+          expect(steps).toBeLessThan(10);
+          const certain = certainIn[state.phase];
+          state = stepLife(state, certain[choices.next().value! % certain.length]!).state;
+        }
+        // A trial can be asked for at once, unless the application ends or a job of a person's is still to end.
+        const { refusal } = stepLife({ ...state, jobs: 0 }, { type: 'trial-asked', takeId: 'next' });
+        expect(refusal).toBe(state.leaving ? 'leaving' : null);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('never rolls twice, and ends every take that it began', () => {
+    fc.assert(
+      fc.property(fc.array(anyEvent, { maxLength: 80 }), (events) => {
+        let state = idleLife;
+        let open = 0;
+        for (const event of events) {
+          const step = stepLife(state, event);
+          if (step.effects.includes('prepare') || (event.type === 'orphan-found' && !step.refusal)) open++;
+          if (step.effects.includes('end')) open--;
+          expect(open).toBe(step.state.phase === 'idle' ? 0 : 1);
+          if (step.effects.includes('roll')) expect(state.phase).toBe('claimed');
+          state = step.state;
+        }
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('asks the recorder to stop when the wish came before it could roll', () => {
+    const step = stepLife(walk([{ type: 'trial-asked', takeId: 'a' }, { type: 'stop-asked' }]), { type: 'prepared' });
+    expect(step.effects).toEqual(['roll', 'stop-recorder']);
+  });
+
+  it('refuses a trial while a job runs, and a job while a take is made', () => {
+    expect(stepLife(walk([{ type: 'job-asked' }]), { type: 'trial-asked', takeId: 'a' }).refusal).toBe('job-running');
+    expect(stepLife(walk([{ type: 'trial-asked', takeId: 'a' }]), { type: 'job-asked' }).refusal).toBe('busy');
+  });
+
+  it('is described by its page in docs', () => {
+    const page = readFileSync(join(__dirname, '../../../../docs/recorder-states.md'), 'utf8');
+    expect(page).toContain(lifeTable());
+  });
+});

@@ -1,0 +1,98 @@
+import { nanoid } from 'nanoid';
+import { runMediaJob } from '@mellow/engine';
+import type { MediaJobInput, RunningJob } from '@mellow/model';
+import { problem } from '../http/problem';
+import type { AppLog } from './appLog';
+import type { LiveHub } from './liveHub';
+
+export interface JobRequest {
+  title: string;
+  takeId?: string;
+  job: MediaJobInput;
+  stallMs?: number;
+  /** Where the job's own lines go besides the application's log. */
+  logFolder?: string;
+}
+
+export interface JobService {
+  /** Runs one job in a process of its own. @throws with its reason */
+  run(request: JobRequest): Promise<unknown>;
+  /** Runs several jobs as one: progress is counted over all of them. */
+  series<T>(
+    title: string,
+    count: number,
+    work: (run: JobService['run'], signal: AbortSignal) => Promise<T>,
+  ): Promise<T>;
+  list(): RunningJob[];
+  /** Ends a job; what it was making is thrown away. */
+  cancel(id: string): void;
+  cancelAll(): void;
+}
+
+/** Progress is told twice a second at most. */
+const tellEveryMs = 500;
+
+/** Work on files and encoders, each piece in a process of its own, shown while it runs. */
+export function createJobService(live: LiveHub, log: AppLog): JobService {
+  const running = new Map<string, { job: RunningJob; controller: AbortController }>();
+  let toldMs = 0;
+  const tell = (now: boolean): void => {
+    if (!now && performance.now() - toldMs < tellEveryMs) return;
+    toldMs = performance.now();
+    live.setJobs([...running.values()].map(({ job }) => job));
+  };
+  async function shown<T>(
+    title: string,
+    takeId: string | null,
+    work: (entry: RunningJob, signal: AbortSignal) => Promise<T>,
+  ): Promise<T> {
+    const job: RunningJob = { id: nanoid(8), title, takeId, done: 0, of: null };
+    const controller = new AbortController();
+    running.set(job.id, { job, controller });
+    tell(true);
+    try {
+      return await work(job, controller.signal);
+    } finally {
+      running.delete(job.id);
+      tell(true);
+    }
+  }
+  const start = (request: JobRequest, signal: AbortSignal, onProgress: (done: number, of: number | null) => void) =>
+    runMediaJob(request.job, {
+      signal,
+      ...(request.stallMs === undefined ? {} : { stallMs: request.stallMs }),
+      onProgress,
+      onLog: (level, text) => log.add(level, text, request.logFolder),
+    });
+  return {
+    run: (request) =>
+      shown(request.title, request.takeId ?? null, (entry, signal) =>
+        start(request, signal, (done, of) => {
+          Object.assign(entry, { done, of });
+          tell(false);
+        }),
+      ),
+    series: (title, count, work) =>
+      shown(title, null, (entry, signal) => {
+        entry.of = count;
+        const run = async (request: JobRequest): Promise<unknown> => {
+          try {
+            return await start(request, signal, () => {});
+          } finally {
+            entry.done++;
+            tell(true);
+          }
+        };
+        return work(run, signal);
+      }),
+    list: () => [...running.values()].map(({ job }) => job),
+    cancel(id) {
+      const found = running.get(id);
+      if (!found) throw problem('not-found', 'That work is not running any more, so nothing was ended.');
+      found.controller.abort(new Error('It was cancelled.'));
+    },
+    cancelAll() {
+      for (const { controller } of running.values()) controller.abort(new Error('It was cancelled.'));
+    },
+  };
+}

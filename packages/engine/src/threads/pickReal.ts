@@ -1,0 +1,112 @@
+import { setPriority } from 'node:os';
+import { decideFate, dueUs, encodeQueueFrames, periodUs, sizeQueueFrames, type FateDecision } from '@mellow/core';
+import { openFrameFeed } from '../sources/frameFeed';
+import { nowUs } from '../shared/monotonic';
+import { openSampleLog } from '../shared/sampleLog';
+import { ownThreadId, tell } from '../shared/threadPort';
+import type { Picking } from './picking';
+import { createRepeatCauses } from './repeatCauses';
+
+/** Picks a frame at each due of the real clock. @returns how many were due */
+export function pickOnRealClock(picking: Picking): number {
+  const { order, memory, control, ledger, sizeQueue, encodeQueue, plain } = picking;
+  const { rate } = order.recipe;
+  const feed = openFrameFeed(picking.pool, openSampleLog(memory.presents), control);
+  const captureTimes = openSampleLog(memory.stationTimes.capture);
+  const lateness = openSampleLog(memory.lateness);
+  const zeroUs = control.figure('dueZeroUs');
+  const causes = createRepeatCauses(periodUs(rate), picking.source.reportsOnlyChanges, (n, cause) =>
+    ledger.setRepeatCause(n, cause),
+  );
+  const nextPresent = (serial: number): number | null =>
+    feed.presented() > serial + 1 ? feed.presentUs(serial + 1) : null;
+  let firstSerial = 0;
+  let n = 0;
+  raisePriority();
+  for (; n < order.dueFrames && control.get('stop') === 0; n++) {
+    ledger.open(n);
+    const dueAt = zeroUs + dueUs(rate, n);
+    if (!waitUntil(dueAt)) break;
+    const wokeAt = nowUs();
+    lateness.add(wokeAt - dueAt);
+    // What the source presented before the first due is no part of the take, but for the frame it can show.
+    if (n === 0) firstSerial = Math.max(0, feed.presented() - 1);
+    causes.resolve(wokeAt, nextPresent);
+    const decision = decide(n, wokeAt);
+    ledger.set(n, 'picked', wokeAt - dueAt);
+    if (decision.fate === 'new') takeNew(n, dueAt, wokeAt);
+    else if (decision.fate === 'repeat') takeRepeat(n, dueAt);
+    else ledger.lose(n, decision.fate, decision.cause, []);
+    control.set('dueIssued', n + 1);
+  }
+  if (n >= order.dueFrames) control.requestStop('length');
+  countSource();
+  return n;
+
+  /** @returns false when the take was stopped meanwhile */
+  function waitUntil(timeUs: number): boolean {
+    while (control.get('stop') === 0 && nowUs() < timeUs) control.wait('stop', 0, Math.min(100_000, timeUs - nowUs()));
+    return control.get('stop') === 0;
+  }
+
+  function decide(due: number, wokeAt: number): FateDecision {
+    const sizeBusy = !plain && sizeQueue.count() >= sizeQueueFrames;
+    return decideFate({
+      wokeAfterNextDue: wokeAt >= zeroUs + dueUs(rate, due + 1),
+      bytesWaiting: control.figure('handedBytes') - control.figure('drivenBytes'),
+      waitingLimitBytes: order.waitingLimitBytes,
+      sinceLastWriteUs: wokeAt - control.figure('lastWriteUs'),
+      room: encodeQueue.count() >= encodeQueueFrames ? 'encode-queue-full' : sizeBusy ? 'size-busy' : 'yes',
+      grab: 'ok',
+      newestFrame: feed.newestFrame(),
+      lastFiledFrame: picking.lastFiled()?.frame ?? null,
+    });
+  }
+
+  function takeNew(due: number, dueAt: number, wokeAt: number): void {
+    const held = feed.hold();
+    if (!held) return ledger.lose(due, 'capture-miss', 'no-source', []);
+    const capturedAt = nowUs();
+    noteCaptured(due, capturedAt - dueAt);
+    captureTimes.add((capturedAt - wokeAt) / 1000);
+    picking.handOnNew(due, held, dueAt, Math.min(held.presentUs, wokeAt));
+  }
+
+  function takeRepeat(due: number, dueAt: number): void {
+    const last = picking.lastFiled();
+    if (!last) return;
+    ledger.setFate(due, 'repeat', 'none');
+    noteCaptured(due, nowUs() - dueAt);
+    causes.add({ n: due, dueUs: dueAt, presentUs: last.presentUs, serial: last.serial });
+    picking.handOnRepeat(due, dueAt);
+  }
+
+  function noteCaptured(due: number, afterDueUs: number): void {
+    ledger.set(due, 'captured', afterDueUs);
+    if (plain) ledger.set(due, 'sized', afterDueUs);
+  }
+
+  function countSource(): void {
+    const endAt = nowUs();
+    causes.resolve(endAt, nextPresent);
+    const presentedNow = feed.presented();
+    causes.finish(endAt);
+    const presented = presentedNow - firstSerial;
+    const last = picking.lastFiled();
+    const untilEnd = last ? presentedNow - 1 - last.serial : presented;
+    control.set('notReached', untilEnd);
+    control.set('passedOver', presented - picking.accepted() - untilEnd);
+    control.set('presented', presented);
+  }
+}
+
+/** The picker needs little, but on time; where the system allows it, it goes before other threads. */
+function raisePriority(): void {
+  const id = ownThreadId();
+  if (id === null) return;
+  try {
+    setPriority(id, -10);
+  } catch {
+    tell({ type: 'log', level: 'info', text: 'The system does not allow the capture thread a higher priority.' });
+  }
+}

@@ -1,0 +1,42 @@
+import { soundChannels } from '@mellow/core';
+import { addSound, warmUpUs } from '@mellow/practice';
+import { openControl } from '../shared/control';
+import { nowUs, sleepUs } from '../shared/monotonic';
+import { openSoundRingWriter, soundBlockSamples } from '../shared/soundRing';
+import { ownThreadId, runThread, tell } from '../shared/threadPort';
+
+const blockUs = 10_000;
+/** Blocks are made two at a time on the real clock, as a sound device would bring them. */
+const paceUs = 20_000;
+
+/** Sound of the practice game and its stand-in voices: a pure function of the sample's number, brought block by block. */
+runThread(({ order, memory }) => {
+  const control = openControl(memory.control);
+  const sources = Object.entries(memory.sounds).map(([source, ring]) => ({
+    source: source as keyof typeof memory.sounds,
+    ring: openSoundRingWriter(ring),
+  }));
+  const samples = new Float32Array(soundBlockSamples * soundChannels);
+  const firstSample = (warmUpUs / 1e6) * soundBlockSamples * 100;
+  const over = () => control.get('failed') !== 0 || control.get('packDone') !== 0;
+  tell({ type: 'ready', threadId: ownThreadId() });
+  while (!over() && control.get('ready') === 0) control.wait('ready', 0, 200_000);
+  let block = 0;
+  while (!over()) {
+    if (order.clock === 'real') {
+      const readyUs = control.figure('dueZeroUs') + (block + 1) * blockUs;
+      if (readyUs > nowUs()) {
+        sleepUs(Math.min(paceUs, readyUs + blockUs - nowUs()));
+        continue;
+      }
+    }
+    const all = sources.every(({ source, ring }) => {
+      if (ring.next() > block) return true;
+      samples.fill(0);
+      addSound(samples, source, block * soundBlockSamples + firstSample, order.game.strip);
+      return ring.write(samples, nowUs(), 50_000);
+    });
+    if (all) block++;
+  }
+  tell({ type: 'done' });
+});

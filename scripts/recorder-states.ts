@@ -1,0 +1,8 @@
+// Draws the table of docs/recorder-states.md anew from the state machine itself.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { lifeTable } from '../apps/server/src/recorder/lifeTable';
+
+const page = 'docs/recorder-states.md';
+const text = readFileSync(page, 'utf8');
+const from = text.includes('TABLE\n') ? text.indexOf('TABLE\n') : text.indexOf('| | idle');
+writeFileSync(page, `${text.slice(0, from)}${lifeTable()}\n`);

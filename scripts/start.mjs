@@ -1,0 +1,12 @@
+// Starts the server and hands signals on to it: a shell that would do so by "exec" is not there on every system.
+import { spawn } from 'node:child_process';
+
+const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...process.argv.slice(2)], {
+  stdio: 'inherit',
+});
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal));
+child.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)));
+child.on('error', (error) => {
+  console.error(`The server could not be started: ${error.message}`);
+  process.exit(1);
+});
