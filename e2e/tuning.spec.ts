@@ -173,20 +173,21 @@ test('the machine tells what it can do; a simulated one is never taken for measu
   expect(errors).toEqual([]);
 });
 
-test('drive: a name pattern is checked and read out, and a station goes back to its start', async ({ page }) => {
+test('drive: a name is put together from pills and read out, and a station goes back to its start', async ({
+  page,
+}) => {
   await open(page, 'Wren: as light as it gets');
   await station(page, 'Drive');
   await expect(page.getByRole('radio', { name: 'Disk' })).toHaveAttribute('aria-checked', 'true');
   await expect(page.getByText('These drives belong to Wren, a simulated machine.')).toBeVisible();
-  const pattern = page.getByRole('textbox', { name: 'Name pattern' });
-  await pattern.fill('{game} {when} {number}');
-  await pattern.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('Nothing is known for {when}.');
-  await pattern.fill('{game} take {number}');
-  await pattern.press('Enter');
-  await expect(page.getByText(/^Paper Comets take \d+\.mkv$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take out kind' }).click();
+  await expect(page.getByRole('button', { name: 'Take out kind' })).toHaveCount(0);
+  const own = page.getByRole('textbox', { name: 'Add words of your own' });
+  await own.fill('night');
+  await own.press('Enter');
+  await expect(page.getByText(/ night\.mkv$/)).toBeVisible();
   await page.getByRole('button', { name: 'Back to start' }).click();
-  await expect(page.getByText(/^Paper Comets \d{4}-/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take out kind' })).toBeVisible();
 });
 
 test('a simulated take says so on its page, beside what was predicted of it', async ({ page }) => {

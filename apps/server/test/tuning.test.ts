@@ -160,7 +160,7 @@ describe('a trial', () => {
       ...draft,
       rewrap: true,
       encode: { ...draft.encode, encoder: 'hevc-software', effort: 'lightest' },
-      file: { subfolder: 'game-day', pattern: '{setup} {size} {number}' },
+      file: { subfolder: 'game-day', name: [{ word: 'setup' }, { word: 'size' }, { word: 'number' }] },
     }));
     take = await server.untilEnded((await server.services.recorder.startTrial(setup.id, 2)).id);
   });

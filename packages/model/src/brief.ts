@@ -26,7 +26,7 @@ export const briefSchema = z.object({
   destination: destinationSchema.default('video-site'),
   /** Largest number of lines and frames a second that are shown there. */
   shownLines: z.int().min(240).max(4320).default(1080),
-  shownFps: z.int().min(15).max(512).default(60),
+  shownFps: z.int().min(15).max(480).default(60),
   mainsHz: z.union([z.literal(50), z.literal(60)]).default(60),
   editor: z.enum(editors).default('anything'),
   soundLayout: z.enum(soundLayouts).default('voice-apart'),

@@ -22,4 +22,5 @@ export * from './source';
 export * from './station';
 export * from './take';
 export * from './takeFile';
+export * from './takeName';
 export * from './verdict';

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { frameRateSchema } from './frameRate';
 import { practiceSource, sourceSchema } from './source';
+import { nameFromPattern, startName, takeNameSchema } from './takeName';
 
 export const scalingFilters = ['nearest', 'bilinear', 'bicubic', 'area', 'lanczos', 'spline'] as const;
 export const scalingFilterSchema = z.enum(scalingFilters);
@@ -44,13 +45,23 @@ export const profileSchema = z.enum(profiles);
 export type Profile = z.infer<typeof profileSchema>;
 
 /** Where below the drive's folder a take lies. */
-export const subfolders = ['none', 'game', 'game-day', 'setup'] as const;
+export const subfolders = ['none', 'day', 'game', 'game-day', 'setup'] as const;
 export const subfolderSchema = z.enum(subfolders);
 export type Subfolder = z.infer<typeof subfolderSchema>;
 
-/** `share`: picture by picture, with a share of quality in per cent. */
-export const rateControls = ['constant-quality', 'constant-bitrate', 'variable-bitrate', 'lossless', 'share'] as const;
-export const rateControlSchema = z.enum(rateControls);
+/** `picture-by-picture`: each picture with the same quantiser. */
+export const rateControls = [
+  'constant-quality',
+  'constant-bitrate',
+  'variable-bitrate',
+  'lossless',
+  'picture-by-picture',
+] as const;
+/** Earlier recipes call it "share". */
+export const rateControlSchema = z.preprocess(
+  (stored) => (stored === 'share' ? 'picture-by-picture' : stored),
+  z.enum(rateControls),
+);
 export type RateControl = z.infer<typeof rateControlSchema>;
 
 export const containers = ['matroska', 'fragmented-mp4', 'mp4'] as const;
@@ -75,6 +86,19 @@ export const laneSchema = z.object({
 });
 export type Lane = z.infer<typeof laneSchema>;
 
+/** Matroska numbers its tracks to 127 in one byte; readers are tried here with so many. */
+export const mostLanes = 24;
+
+/** Where a take lies below its drive's folder, and what it is called. Earlier recipes have a pattern with words in braces. */
+const fileSchema = z.preprocess(
+  (stored) => {
+    const early = stored as { subfolder?: unknown; pattern?: unknown; name?: unknown } | null;
+    if (typeof early?.pattern !== 'string' || early.name !== undefined) return stored;
+    return { subfolder: early.subfolder ?? 'setup', name: nameFromPattern(early.pattern) };
+  },
+  z.object({ subfolder: subfolderSchema.default('day'), name: takeNameSchema.default(startName) }),
+);
+
 /** One complete set of settings along the frame path. */
 export const recipeSchema = z.object({
   source: sourceSchema.default(practiceSource),
@@ -91,8 +115,8 @@ export const recipeSchema = z.object({
     profile: profileSchema.default('high'),
     /** Threads the software encoder may use; 0 leaves it to the encoder. */
     threads: z.int().min(0).max(64).default(0),
-    /** Share of quality of picture-by-picture codecs, per cent. */
-    sharePercent: z.int().min(1).max(100).default(95),
+    /** Quantiser of picture-by-picture codecs, on the codec's own scale: 1 is finest. */
+    quantiser: z.int().min(1).max(31).default(4),
     effort: effortSchema,
     rateControl: rateControlSchema,
     /** Quality number on the encoder's own scale (0 to 51 or 63); lower is better and larger. */
@@ -106,18 +130,13 @@ export const recipeSchema = z.object({
     lowDelay: z.boolean(),
     range: z.enum(['limited', 'full']),
   }),
-  lanes: z.array(laneSchema).max(6),
+  /** As many as a container carries without a reader that gives up on them. */
+  lanes: z.array(laneSchema).max(mostLanes),
   container: containerSchema,
   /** Copy the tracks into a plain MP4 beside the file once it is closed. */
   rewrap: z.boolean().default(false),
   driveId: z.string().min(1).max(40),
-  file: z
-    .object({
-      subfolder: subfolderSchema.default('setup'),
-      /** Name with words in braces: {game} {date} {time} {kind} {number} {setup} {recipe} {size}. */
-      pattern: z.string().trim().min(1).max(120).default('{game} {date} {time} {kind} {number}'),
-    })
-    .default({ subfolder: 'setup', pattern: '{game} {date} {time} {kind} {number}' }),
+  file: fileSchema.default({ subfolder: 'day', name: startName }),
   /** A take ends by itself after so many minutes; null: it does not. */
   ceilingMinutes: z.int().min(1).max(1440).nullable().default(null),
 });

@@ -81,7 +81,7 @@ describe('a recipe of an earlier version', () => {
       pixels: '4:2:0',
       profile: 'high',
       threads: 0,
-      sharePercent: 95,
+      quantiser: 4,
     });
     expect(recipe).toMatchObject({
       rewrap: false,
@@ -98,21 +98,22 @@ describe('a recipe of an earlier version', () => {
 
 describe('a recipe', () => {
   it.each<[string, unknown]>([
-    ['a rate above 512', { ...early, rate: { num: 513, den: 1 } }],
+    ['a rate above 480', { ...early, rate: { num: 481, den: 1 } }],
     ['an encoder there is not', { ...early, encode: { ...early.encode, encoder: 'avc-by-hand' } }],
     ['a quality beyond every scale', { ...early, encode: { ...early.encode, quality: 64 } }],
     ['half a quality number', { ...early, encode: { ...early.encode, quality: 20.5 } }],
     ['five B-frames', { ...early, encode: { ...early.encode, bFrames: 5 } }],
     ['a picture of one line', { ...early, size: { ...early.size, heightPx: 1 } }],
     [
-      'seven lanes',
+      '25 lanes',
       {
         ...early,
-        lanes: Array.from({ length: 7 }, () => ({ name: 'x', sources: ['game'], codec: 'flac', bitrateKbps: 320 })),
+        lanes: Array.from({ length: 25 }, () => ({ name: 'x', sources: ['game'], codec: 'flac', bitrateKbps: 320 })),
       },
     ],
     ['a lane without a source', { ...early, lanes: [{ name: 'x', sources: [], codec: 'flac', bitrateKbps: 320 }] }],
-    ['an empty name pattern', { ...early, file: { subfolder: 'none', pattern: '  ' } }],
+    ['a name of no parts', { ...early, file: { subfolder: 'none', name: [] } }],
+    ['a word there is not', { ...early, file: { subfolder: 'none', name: [{ word: 'constructor' }] } }],
     ['a ceiling of two days', { ...early, ceilingMinutes: 2880 }],
   ])('with %s is refused', (_, input) => expect(recipeSchema.safeParse(input).success).toBe(false));
 });

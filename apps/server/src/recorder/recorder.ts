@@ -1,4 +1,3 @@
-import { askRecorder, lastBeatMs, readHeader, startRecorder, type RecorderClient } from '@mellow/engine';
 import {
   endedStates,
   type EngineEvent,
@@ -12,7 +11,9 @@ import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
 import { createAfterTake, storedClosing, type AfterTake, type AfterTakeServices } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
+import { closesAlone } from './orphanSigns';
 import { newTakeId, prepareTrial, type PreparedTrial, type TrialServices } from './orderTrial';
+import { createRecorderProcess } from './recorderProcess';
 import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
 import { createWatchdog } from './watchdog';
@@ -57,7 +58,6 @@ interface Current {
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
-const quitPatienceMs = 3000;
 
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
@@ -67,13 +67,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
   const after: AfterTake = createAfterTake(context);
   let state: LifeState = idleLife;
   let current: Current | null = null;
-  let client: RecorderClient | null = null;
-  let starting: Promise<RecorderClient> | null = null;
+  const recorder = createRecorderProcess({ onEvent, onGone: onRecorderGone });
   const folderNow = (): string | undefined => (current ? takes.folder(current.take.id) : undefined);
 
   const watchdog = createWatchdog(
     context.hangMs,
-    () => client !== null && ['armed', 'rolling', 'closing'].includes(state.phase),
+    () => recorder.now() !== null && ['armed', 'rolling', 'closing'].includes(state.phase),
     () => {
       const seconds = (context.hangMs / 1000).toFixed(0);
       log.add('error', `The recorder gave no sign for ${seconds} s and was ended.`, folderNow());
@@ -98,9 +97,9 @@ export function createRecorderService(context: RecorderContext): RecorderService
       case 'roll':
         return roll();
       case 'stop-recorder':
-        return client?.stop();
+        return recorder.now()?.stop();
       case 'kill-recorder':
-        return client?.kill();
+        return recorder.now()?.kill();
       case 'read-back':
         return work((now) => after.readBack(now.take, now.reading ?? undefined));
       case 'rescue':
@@ -184,30 +183,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     live.setTake('idle', null);
     live.dataChanged();
     done?.();
-    if (!state.leaving) ready().catch(() => {});
-  }
-
-  /** One recorder is kept started ahead, so that rolling begins at once. */
-  function ready(): Promise<RecorderClient> {
-    if (client) return Promise.resolve(client);
-    starting ??= startRecorder().then(
-      (started) => {
-        starting = null;
-        client = started;
-        started.onEvent((event) => onEvent(started, event));
-        started.onExit(({ code, signal }) => {
-          if (client === started) client = null;
-          onRecorderGone(signal ?? `code ${code}`);
-        });
-        if (state.leaving) started.quit();
-        return started;
-      },
-      (error: unknown) => {
-        starting = null;
-        throw problem('engine-failed', `The recorder could not be started: ${textOf(error)}`);
-      },
-    );
-    return starting;
+    if (!state.leaving) recorder.ready().catch(() => {});
   }
 
   function onRecorderGone(how: string): void {
@@ -226,12 +202,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
     if (!now?.prepared) return;
     const { order, simulated, context: forecast, seed } = now.prepared;
     watchdog.sign();
-    void ready().then(
-      (recorder) => {
+    void recorder.ready().then(
+      (client) => {
         watchdog.sign();
-        if (state.stopping) queueMicrotask(() => recorder.stop());
-        if (!simulated) return recorder.roll(order);
-        makeSimulatedTake({ recorder, order, context: forecast, seed, jobs }).then(
+        if (state.stopping) queueMicrotask(client.stop);
+        if (!simulated) return client.roll(order);
+        makeSimulatedTake({ recorder: client, order, context: forecast, seed, jobs }).then(
           ({ closing, reading }) => onClosed(now, closing, reading),
           (error: unknown) => {
             if (current !== now) return;
@@ -248,8 +224,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     );
   }
 
-  function onEvent(from: RecorderClient, event: EngineEvent): void {
-    if (from !== client) return;
+  function onEvent(event: EngineEvent): void {
     watchdog.sign();
     if (event.type === 'log') log.add(event.level, event.text, folderNow());
     const now = current;
@@ -307,7 +282,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
   async function recover(take: Take): Promise<void> {
     const folder = takes.folder(take.id);
     const closing = storedClosing(folder);
-    const living = closing ? false : await closesAlone(take, folder);
+    const living = closing ? false : await closesAlone(take, folder, context.hangMs, log);
     const whole = closing?.closedWell === true && take.machine.origin !== 'simulated';
     const left = whole ? 'closed' : living ? 'living' : 'open';
     const how = closing?.end ?? take.end ?? 'server-gone';
@@ -334,7 +309,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
         return;
       }
       if (state.phase !== 'watching') return;
-      if (!(await closesAlone(now.take, folder))) {
+      if (!(await closesAlone(now.take, folder, context.hangMs, log))) {
         const last = storedClosing(folder);
         if (last) await onClosed(now, last, null);
         else hear({ type: 'recorder-gone' });
@@ -342,19 +317,6 @@ export function createRecorderService(context: RecorderContext): RecorderService
       }
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
-  }
-
-  /** Whether a recorder lives that makes this take; one that is there and does not answer is ended. */
-  async function closesAlone(take: Take, folder: string): Promise<boolean> {
-    const header = headerOrNull(folder);
-    if (!header) return false;
-    const sign = await askRecorder(header.engineSocket, take.id);
-    if (sign !== 'silent') return sign === 'answers';
-    const beatMs = lastBeatMs(folder);
-    if (beatMs !== null && Date.now() - beatMs < context.hangMs) return true;
-    log.add('warn', `The recorder of trial ${take.number} is there and does not answer; it was ended.`, folder);
-    endProcess(header.enginePid);
-    return false;
   }
 
   async function beside<T>(task: () => Promise<T>): Promise<T> {
@@ -378,7 +340,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       );
     }
     begun();
-    await ready().catch(() => {});
+    await recorder.ready().catch(() => {});
   }
 
   return {
@@ -399,38 +361,15 @@ export function createRecorderService(context: RecorderContext): RecorderService
       await new Promise<void>((begun) => (whole = recoverAll(left, begun)));
       return { whole };
     },
-    enginePid: () => client?.pid ?? null,
+    enginePid: () => recorder.now()?.pid ?? null,
     async shutDown() {
       hear({ type: 'quit-asked' });
       watchdog.stop();
       const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
       if (current) await Promise.race([current.whenEnded, pause(leavingPatienceMs)]);
       jobs.cancelAll();
-      const last = client ?? (await (starting ?? Promise.resolve(null)).catch(() => null));
-      if (!last) return;
-      const gone = new Promise<void>((resolve) => void last.onExit(() => resolve()));
-      last.quit();
       // A recorder that still closes a take goes on alone; an idle one that does not hear is ended.
-      const rolling = current !== null;
-      await Promise.race([gone, pause(quitPatienceMs)]);
-      if (!rolling) last.kill();
+      await recorder.leave(current !== null);
     },
   };
-}
-
-function headerOrNull(folder: string) {
-  try {
-    return readHeader(folder);
-  } catch {
-    return null;
-  }
-}
-
-/** Ends a process that answers at nobody's address any more; gone already is as good. */
-function endProcess(pid: number): void {
-  try {
-    process.kill(pid, 'SIGKILL');
-  } catch {
-    // It has just ended.
-  }
 }

@@ -46,14 +46,17 @@ const made = (
 
 describe('a new trial', () => {
   it('gets its name and place from the recipe, safe for any file system', () => {
-    expect(made({ subfolder: 'none', pattern: '{game} {date} {kind} {number}' }).filePath).toBe(
-      '/srv/footage/Harrow Vale 2026-11-25 trial 13.mkv',
-    );
-    expect(made({ subfolder: 'setup', pattern: '{number}' }).fileName).toBe('Vale seasons/13.mkv');
-    expect(made({ subfolder: 'game-day', pattern: '{size} {recipe}' }).fileName).toBe(
+    expect(
+      made({ subfolder: 'none', name: [{ word: 'game' }, { word: 'day' }, { word: 'kind' }, { word: 'number' }] })
+        .filePath,
+    ).toBe('/srv/footage/Harrow Vale 2026-11-25 trial 13.mkv');
+    expect(made({ subfolder: 'setup', name: [{ word: 'number' }] }).fileName).toBe('Vale seasons/13.mkv');
+    expect(made({ subfolder: 'game-day', name: [{ word: 'size' }, { word: 'recipe' }] }).fileName).toBe(
       'Harrow Vale/2026-11-25/1280x720 8.mkv',
     );
-    expect(made({ subfolder: 'none', pattern: '../../{number}' }).filePath).toBe('/srv/footage/13.mkv');
+    expect(made({ subfolder: 'none', name: [{ text: '../../' }, { word: 'number' }] }).filePath).toBe(
+      '/srv/footage/13.mkv',
+    );
     expect(made({}, 'mp4').fileName).toMatch(/\.mp4$/);
   });
   it('on a simulated machine runs without a clock and says whose it is', () => {
@@ -67,7 +70,7 @@ describe('a new trial', () => {
   it('knows every word a name may hold', () => {
     expect(nameValuesOf(setup, 13, 8, now)).toMatchObject({
       game: 'Harrow: Vale?',
-      date: '2026-11-25',
+      day: '2026-11-25',
       kind: 'trial',
       number: '13',
       setup: 'Vale / seasons',

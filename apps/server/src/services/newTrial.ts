@@ -24,7 +24,11 @@ export interface NewTrialInput {
   prediction: Prediction | null;
 }
 
-/** What the words of a name pattern stand for in one take. */
+/** The day where the person is, as the time beside it. */
+const dayOf = (now: Date): string =>
+  [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((n) => String(n).padStart(2, '0')).join('-');
+
+/** What the words of a name stand for in one take. */
 export function nameValuesOf(setup: Setup, number: number, recipeNumber: number, now: Date): NameValues {
   const { size } = setup.draft;
   return {
@@ -34,7 +38,7 @@ export function nameValuesOf(setup: Setup, number: number, recipeNumber: number,
     number: String(number),
     recipe: String(recipeNumber),
     size: formatSize(size.widthPx, size.heightPx).replace('×', 'x'),
-    date: now.toISOString().slice(0, 10),
+    day: dayOf(now),
     time: now.toTimeString().slice(0, 8).replaceAll(':', '.'),
   };
 }
@@ -54,10 +58,7 @@ export function newTrial({
   const { recipe } = version;
   const values = nameValuesOf(setup, number, version.number, now);
   const folder = subfolderFrom(recipe.file.subfolder, values).split('/').filter(Boolean).map(safeName);
-  const fileName = join(
-    ...folder,
-    `${nameFrom(recipe.file.pattern, values)}.${containerWords[recipe.container].suffix}`,
-  );
+  const fileName = join(...folder, `${nameFrom(recipe.file.name, values)}.${containerWords[recipe.container].suffix}`);
   return {
     id,
     setupId: setup.id,

@@ -105,7 +105,9 @@ describe('Brief', () => {
     expect(headings).toHaveLength(7);
     expect(headings[1]).toMatch(/^Straight from the game, 60 fps/);
     expect(
-      follows.getByText('For long sessions 20; 18 would be about a quarter larger.', { exact: false }),
+      follows.getByText('A long session: by the rate model 2 steps finer would be about a quarter larger.', {
+        exact: false,
+      }),
     ).toBeInTheDocument();
   });
   it('marks each value with the answer it follows from', async () => {
@@ -276,8 +278,8 @@ describe('Machine', () => {
   it('shows what 16:9 makes of each display', async () => {
     await show(<MachinePlace />, { machines: [{ ...testMachine, displays: kestrel.displays }] });
     expect(screen.getByText(/Left display: fills 1080 lines, nothing lost/)).toBeInTheDocument();
-    // facts.md: 2560x1080 fitted into 1920x1080.
-    expect(screen.getByText(/Wide display: bars of 135 px above and below in 1080 lines/)).toBeInTheDocument();
+    // 1920x1200 fitted into 1920x1080: 1728 columns, (1920 - 1728) / 2 at each side.
+    expect(screen.getByText(/Right display: bars of 96 px/)).toBeInTheDocument();
   });
   it('before any test says what the test is for', async () => {
     await show(<MachinePlace />, { machines: [{ ...testMachine, encoders: [], provenAt: null }] });

@@ -89,10 +89,6 @@ const cases: Record<string, { fires: Case; quiet?: Case }> = {
     fires: [{}, (r) => ({ ...r, container: 'mp4' })],
     quiet: [{}, (r) => ({ ...r, container: 'fragmented-mp4' })],
   },
-  'name-not-safe': {
-    fires: [{}, (r) => ({ ...r, file: { ...r.file, pattern: '{game}' } })],
-    quiet: [{}, (r) => ({ ...r, file: { ...r.file, pattern: '{game} {number}' } })],
-  },
   stretched: {
     fires: [{ game: { widthPx: 1024, heightPx: 768 } }, size(1280, 720, { fit: 'stretch' })],
     quiet: [{}, size(1600, 900, { fit: 'stretch' })],
@@ -294,7 +290,7 @@ const cases: Record<string, { fires: Case; quiet?: Case }> = {
   'strict-anti-cheat': { fires: [{ facts: { antiCheat: 'strict' } }], quiet: [{ facts: { antiCheat: 'usual' } }] },
   'full-screen-black': { fires: [machine({ origin: 'measured' })], quiet: [{}] },
   'window-privacy': { fires: [{ facts: { windowMode: 'borderless' } }] },
-  'key-clash': { fires: [{ facts: { keys: ['w', 'a', 'r'] } }], quiet: [{ facts: { keys: ['w', 'a'] } }] },
+  'key-clash': { fires: [{ facts: { keys: ['w', 'a', 'n'] } }], quiet: [{ facts: { keys: ['w', 'a'] } }] },
 };
 
 const adviceIds = ([change, ...changes]: Case): string[] => {

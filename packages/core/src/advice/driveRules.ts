@@ -87,7 +87,7 @@ export const driveRules: Rule[] = [
         text:
           look.drive.kind === 'hard disk'
             ? 'One head serves both: game and file suffer. Two partitions of one drive do not help.'
-            : 'Tolerable on solid state; loading passages may write late.',
+            : 'A solid-state drive serves both, but loading passages may be written late.',
         remedies: apart
           ? [toDrive(look, apart)]
           : [
@@ -170,7 +170,10 @@ export const driveRules: Rule[] = [
       const solid = others(look).find((d) => d.kind === 'solid state' && enoughRoom(look, d));
       return {
         title: `${formatMegabytesPerSecond(bytesPerSecond(look))} on a hard disk`,
-        text: 'Discs measured here and there keep 45 to 130 MB/s, and half of it on their inner tracks.',
+        text:
+          look.drive.writeBytesPerSecond === null
+            ? 'This one was not measured yet, and a disc is slowest on its inner tracks: measure it, on Path under Drive.'
+            : `${formatMegabytesPerSecond(look.drive.writeBytesPerSecond)} were measured where it is now; on its inner tracks a disc gives about half.`,
         remedies: solid ? [toDrive(look, solid)] : [],
       };
     },

@@ -52,7 +52,7 @@ export const encodeRules: Rule[] = [
       if (!block) return null;
       return {
         title: 'An encoder block stands idle',
-        text: `${encoderWords(block)} works here and leaves the processor to the game. Against it: at one size software looks a little better, and a card that is full makes frames late.`,
+        text: `${encoderWords(block)} works here and leaves the processor to the game. Against it: by the rate model a block needs more bits for the same picture, and a card that is full makes frames late.`,
         remedies: [{ label: `Use ${encoderWords(block)}`, change: withEncoder(look.recipe, block) }],
       };
     },
@@ -120,7 +120,7 @@ export const encodeRules: Rule[] = [
       const quality = onOwnScale(look, 26);
       return {
         title: `Quality ${look.recipe.encode.quality} looks ${look.forecast.picture.word}`,
-        text: 'Around 30 it is clearly bad, and no later step brings the detail back.',
+        text: `By the rate model ${look.forecast.bits.value > 0 ? formatKbps(look.forecast.bits.value / 1000) : 'this'} cannot hold what moves here, and no later step brings the detail back.`,
         remedies: [{ label: `Quality ${quality}`, change: setEncode(look.recipe, { quality }) }],
       };
     },
@@ -134,7 +134,7 @@ export const encodeRules: Rule[] = [
       const kbps = kbpsAt(look, 0.085);
       return {
         title: `${formatKbps(look.recipe.encode.bitrateKbps)} are ${setBitsPerPixel(look).toFixed(3)} bits a pixel`,
-        text: 'Low for moving pictures: blocks show in busy scenes. 1080 lines at 60 fps are usually begun at 8 000 to 9 000 kb/s and raised.',
+        text: `The picture is expected to be ${look.forecast.picture.word}: busy scenes ask for more bits than this leaves them.`,
         remedies: [
           {
             label: formatKbps(kbps),
@@ -156,7 +156,7 @@ export const encodeRules: Rule[] = [
       const kbps = kbpsAt(look, 0.2);
       return {
         title: `${formatKbps(look.recipe.encode.bitrateKbps)} are ${setBitsPerPixel(look).toFixed(2)} bits a pixel`,
-        text: 'More than can be told apart: 1080 lines at 60 fps are excellent at 16 000 to 18 000 kb/s.',
+        text: `${formatKbps(kbps)} are 0.20 bits a pixel and expected to look the same; the rest only fills the drive.`,
         remedies: [{ label: formatKbps(kbps), change: setEncode(look.recipe, { bitrateKbps: kbps }) }],
       };
     },
@@ -311,7 +311,7 @@ export const encodeRules: Rule[] = [
         return null;
       return {
         title: `The encoder may use ${look.recipe.encode.threads} ${look.recipe.encode.threads === 1 ? 'thread' : 'threads'}`,
-        text: 'People who compared saw no difference where there was time to spare. Here there is none.',
+        text: 'Fewer threads let a frame take longer, and here Encode has no time to spare.',
         remedies: [{ label: 'Leave it to the encoder', change: setEncode(look.recipe, { threads: 0 }) }],
       };
     },

@@ -32,8 +32,9 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
           ? null
           : `${facts.standard} in software keeps to its mean, without a ceiling`;
     case 'keyDistance':
-    case 'groups':
       return facts.keyDistance ? null : `every picture of ${facts.standard} stands by itself`;
+    case 'groups':
+      return groupsQuiet(recipe);
     case 'bFrames':
       return facts.mostBFrames ? null : `${facts.standard} here has none`;
     case 'lowDelay':
@@ -49,10 +50,20 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
     case 'threads':
       return facts.threads ? null : 'a block has no threads';
     case 'range':
+      if (encode.pixels === 'rgb') return 'red, green and blue are full range by custom';
       return encode.encoder === 'mjpeg-software' ? 'Motion JPEG is full range by its standard' : null;
     case 'rewrap':
       return recipe.container === 'mp4' ? 'the file is a plain MP4 already' : null;
     default:
       return null;
   }
+}
+
+/** Why closed and open groups come to the same. */
+function groupsQuiet({ encode }: Recipe): string | null {
+  const facts = encoderFacts[encode.encoder];
+  if (!facts.keyDistance) return `every picture of ${facts.standard} stands by itself`;
+  if (encode.encoder === 'av1-software') return 'AV1 in software closes every group';
+  const reorders = encode.bFrames > 0 && !encode.lowDelay;
+  return facts.place === 'software' && !reorders ? 'groups are open only with B-frames' : null;
 }

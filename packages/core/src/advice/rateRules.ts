@@ -35,7 +35,7 @@ export const rateRules: Rule[] = [
       const lower = usualRates.find((rate) => rate <= most * 1.005 && rate < look.fps);
       return {
         title: `The game shows ${formatFps(most)}, the file asks for ${formatFps(look.fps)}`,
-        text: `${formatPercent(1 - most / look.fps)} of the frames will be repeats of the one before: choppy, and paid for.`,
+        text: `${formatPercent(1 - most / look.fps)} of the frames will be repeats of the one before: they take bits and room and show nothing new.`,
         remedies: [
           ...(lower && look.brief.purpose !== 'slow-motion' ? [remedyRate(look, lower)] : []),
           {
@@ -186,7 +186,7 @@ export const rateRules: Rule[] = [
       const needed = Math.round((brief.shownFps * 100) / brief.slowPercent);
       if (look.fps >= needed * 0.99) return null;
       const most = reach(look);
-      const possible = Math.min(needed, most === null ? needed : Math.floor(most), 512);
+      const possible = Math.min(needed, most === null ? needed : Math.floor(most), 480);
       return {
         title: `${formatFps(look.fps)} play at ${formatPercent(brief.shownFps / look.fps)} of the speed, ${brief.slowPercent} % are wanted`,
         text: `${formatFps(needed)} are needed on a timeline of ${brief.shownFps} fps; below that frames are shown twice.`,
@@ -209,8 +209,8 @@ export const rateRules: Rule[] = [
     check(look) {
       if (look.fps >= 23.9) return null;
       return {
-        title: `${formatFps(look.fps)} look choppy`,
-        text: 'Below about 25 frames a second the eye sees steps.',
+        title: `At ${formatFps(look.fps)} each picture stands for ${Math.round(1000 / look.fps)} ms`,
+        text: 'Film has 24 a second; below that motion is seen as single pictures.',
         remedies: [remedyRate(look, 30)],
       };
     },

@@ -79,7 +79,7 @@ export const sizeRules: Rule[] = [
       const factor = (look.recipe.size.widthPx * look.recipe.size.heightPx) / (look.game.widthPx * look.game.heightPx);
       return {
         title: `${played(look)} is enlarged to ${size(look)}`,
-        text: `${factor.toFixed(2)} times the pixels to encode, and no more detail: enlarged pixels look grainy.`,
+        text: `${factor.toFixed(2)} times the pixels to encode, and no more detail than was drawn.`,
         remedies: [{ label: `Use ${played(look)}`, change: setSize(look.recipe, look.game) }],
       };
     },
@@ -160,7 +160,7 @@ export const sizeRules: Rule[] = [
       if (share > 0.3 || look.brief.purpose === 'light') return null;
       return {
         title: `${formatPercent(share)} of the game's pixels are kept`,
-        text: 'A relief for a weak PC. Shown full screen it is enlarged again and looks grainy.',
+        text: 'It relieves a weak PC. Shown full screen it is enlarged again, and each pixel covers several.',
         remedies: [],
       };
     },

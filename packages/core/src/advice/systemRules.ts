@@ -1,8 +1,8 @@
 import { formatBytes, formatMs, listWords, plural } from '../units';
 import type { Rule } from './rule';
 
-/** Keys of the page that act without a modifier (design: t, r, m, l, u, c and the brackets). */
-export const pageKeys = ['t', 'r', 'm', 'l', 'u', 'c', '[', ']'] as const;
+/** Keys of the page that act without a modifier; what the page lists under "?" and what it binds is this very list. */
+export const pageKeys = ['t', 's', 'u', 'n', 'p', '[', ']', ' '] as const;
 
 export const systemRules: Rule[] = [
   {
@@ -57,7 +57,7 @@ export const systemRules: Rule[] = [
       if (!look.game.facts.extras.includes('picture filters')) return null;
       return {
         title: 'Picture filters of the driver run on every frame',
-        text: 'They cost the card, and taking a still with them has broken running recordings.',
+        text: 'They cost the card time in every frame, also in those that nobody records.',
         remedies: [{ label: 'Switch off', instruction: 'Switch them off, and use the editor for looks.' }],
       };
     },

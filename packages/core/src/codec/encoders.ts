@@ -126,7 +126,7 @@ export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   'mjpeg-software': {
     ...whole,
     standard: 'Motion JPEG',
-    rateControls: ['share'],
+    rateControls: ['picture-by-picture'],
     pixels: ['4:2:0'],
     containers: everywhere,
     meaning: 'Each picture by itself: cheap, large, easy to cut.',

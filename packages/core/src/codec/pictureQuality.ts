@@ -42,7 +42,7 @@ export function forecastPicture(recipe: Recipe, bitsPerPixel: number | null, atM
   if (encode.rateControl === 'lossless') return { word: 'exact', ssim: null, quality: null };
   const scale = encoderFacts[encode.encoder].quality?.worst ?? 51;
   let quality: number;
-  if (encode.rateControl === 'share') quality = 12 + (100 - encode.sharePercent) * 0.5;
+  if (encode.rateControl === 'picture-by-picture') quality = qualityOfQuantiser(encode.quantiser);
   else if (encode.rateControl === 'constant-quality' || bitsPerPixel === null) quality = (encode.quality * 51) / scale;
   else quality = 23 - Math.log2(bitsPerPixel / atMiddle.bitsPerPixel.value) * atMiddle.stepsPerHalving;
   quality = Math.min(51, Math.max(0, quality));
@@ -63,3 +63,9 @@ export function forecastPicture(recipe: Recipe, bitsPerPixel: number | null, atM
 /** Bits a pixel and frame of a bit rate. */
 export const perPixel = (bitsPerSecond: number, { size, rate }: Recipe): number =>
   bitsPerSecond / (size.widthPx * size.heightPx * framesPerSecond(rate));
+
+/** Where a quantiser of picture-by-picture codecs stands on AVC's scale (docs/model.md, "Rate and quality"; an estimate). */
+const qualityOfQuantiser = (quantiser: number): number => 12 + (quantiser - 1) * 0.83;
+
+/** Word for the picture that a quantiser gives. */
+export const quantiserWord = (quantiser: number): QualityWord => qualityWord(ssimOf(qualityOfQuantiser(quantiser)));

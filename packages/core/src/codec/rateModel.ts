@@ -88,7 +88,7 @@ const toFigure = (mean: number, sd: number, origin: Figure['origin'], from: stri
 export function forecastRate(recipe: Recipe, probes: readonly RateProbe[], scene: SceneKnowledge): RateForecast {
   const { encode } = recipe;
   if (encode.rateControl === 'lossless') return losslessRate(recipe, probes);
-  if (encode.rateControl === 'share') return shareRate(recipe, probes);
+  if (encode.rateControl === 'picture-by-picture') return quantiserRate(recipe, probes);
   const a0 =
     prior.log2AtMiddle +
     prior.perMotion * (scene.motion - 0.5) +
@@ -189,10 +189,12 @@ function losslessRate({ encode }: Recipe, probes: readonly RateProbe[]): RateFor
   };
 }
 
-function shareRate({ encode }: Recipe, probes: readonly RateProbe[]): RateForecast {
-  const same = probes.filter((p) => p.encode.rateControl === 'share' && p.encode.sharePercent === encode.sharePercent);
+function quantiserRate({ encode }: Recipe, probes: readonly RateProbe[]): RateForecast {
+  const same = probes.filter(
+    (p) => p.encode.rateControl === 'picture-by-picture' && p.encode.quantiser === encode.quantiser,
+  );
   if (same.length) return { bitsPerPixel: meanOf(same), stepsPerHalving: Infinity, probes: same.length };
-  const scale = Math.min(31, Math.max(1, 1 + (100 - encode.sharePercent) * 0.6));
+  const scale = encode.quantiser;
   // 47, 30, 19 and 13 Mb/s at scales 2, 4, 8 and 16 for 720p60 (docs/model.md): bits fall with scale^-0.63.
   const value = 0.85 * (scale / 2) ** -0.63;
   return {

@@ -29,7 +29,7 @@ describe('cadence', () => {
       vanish: 1,
       unevenMs: 0,
     });
-    // One frame in 1001 (facts.md).
+    // One frame in 1001.
     expect(cadenceOf(rate(30), rate(30_000, 1001))).toMatchObject({
       sourceFrames: 1001,
       outputFrames: 1000,
@@ -49,5 +49,5 @@ describe('cadence', () => {
       }),
     );
   });
-  it('240 on 60 is shown at a quarter of the speed (facts.md)', () => expect(slowMotionFactor(60, 240)).toBe(0.25));
+  it('240 on 60 is shown at a quarter of the speed', () => expect(slowMotionFactor(60, 240)).toBe(0.25));
 });

@@ -50,5 +50,5 @@ function lastLandingBy(n: number, num: number, den: number): number {
   return Math.max(0, Math.ceil(limit / (2 * num)) - 1);
 }
 
-/** Slow motion = timeline fps / recorded fps (240 on 60: 0.25; facts.md). */
+/** Slow motion = timeline fps / recorded fps (240 on 60: 0.25). */
 export const slowMotionFactor = (timelineFps: number, recordedFps: number): number => timelineFps / recordedFps;

@@ -21,6 +21,6 @@ export function gameRunOf(frameTimesMs: readonly number[]): GameRun {
   };
 }
 
-/** Play cost = 1 - with / without (facts.md). */
+/** Play cost = 1 - with / without. */
 export const playCostShare = (withFps: number, withoutFps: number): number =>
   withoutFps > 0 ? 1 - withFps / withoutFps : 0;

@@ -33,8 +33,8 @@ export const kestrel: MachineSheet = {
   coreSpeed: assumed(1.5, 1.1),
   graphics: { name: 'middling card, 8 GB, one encoder block', speed: assumed(1, 1.15) },
   displays: [
-    { name: 'Left display', widthPx: 2560, heightPx: 1440, refreshHz: 144 },
-    { name: 'Wide display', widthPx: 2560, heightPx: 1080, refreshHz: 75 },
+    { name: 'Left display', widthPx: 2560, heightPx: 1440, refreshHz: 120 },
+    { name: 'Right display', widthPx: 1920, heightPx: 1200, refreshHz: 60 },
   ],
   encoders: encodersOf({ 'avc-card': 1500, 'hevc-card': 1900 }, 'the card answered: not offered; a newer card has it'),
   drives: [
@@ -42,7 +42,7 @@ export const kestrel: MachineSheet = {
       id: 'kestrel-barn',
       name: 'Barn',
       kind: 'hard disk',
-      writeBytesPerSecond: 118e6,
+      writeBytesPerSecond: 70e6,
       freeBytes: 600e9,
       totalBytes: 2000e9,
     },
@@ -80,7 +80,7 @@ export const wren: MachineSheet = {
   displays: [{ name: 'Lid', widthPx: 1366, heightPx: 768, refreshHz: 60 }],
   encoders: encodersOf({}, 'these graphics have no encoder block'),
   drives: [
-    { id: 'wren-disk', name: 'Disk', kind: 'hard disk', writeBytesPerSecond: 62e6, freeBytes: 84e9, totalBytes: 500e9 },
+    { id: 'wren-disk', name: 'Disk', kind: 'hard disk', writeBytesPerSecond: 50e6, freeBytes: 84e9, totalBytes: 500e9 },
   ],
   provenAt: null,
 };

@@ -6,7 +6,7 @@ describe('shapes', () => {
     expect(shapeOf({ widthPx: 1024, heightPx: 768 })).toBe('4:3');
     expect(shapeOf({ widthPx: 2560, heightPx: 1080 })).toBe('64:27');
   });
-  it('1080 to 720 lines keeps 0.444 of the pixels, 4:3 in 16:9 is stretched by 1.333 (facts.md)', () => {
+  it('1080 to 720 lines keeps 0.444 of the pixels, 4:3 in 16:9 is stretched by 1.333', () => {
     expect(pixelShare({ widthPx: 1920, heightPx: 1080 }, { widthPx: 1280, heightPx: 720 })).toBeCloseTo(0.444, 3);
     expect(fillStretch({ widthPx: 1024, heightPx: 768 }, { widthPx: 1920, heightPx: 1080 })).toBeCloseTo(1.333, 3);
   });

@@ -11,7 +11,7 @@ export function shapeOf({ widthPx, heightPx }: SizePx): string {
   return `${widthPx / divisor}:${heightPx / divisor}`;
 }
 
-/** Share of the game's pixels that the file keeps: (linear share)^2 (facts.md). */
+/** Share of the game's pixels that the file keeps: (linear share)^2. */
 export function pixelShare(game: SizePx, file: SizePx): number {
   return (file.widthPx * file.heightPx) / (game.widthPx * game.heightPx);
 }

@@ -31,7 +31,7 @@ export interface Fitted {
 
 /**
  * How a game's picture lies in a file of another shape. Fit: s = min(Wf/Wg, Hf/Hg), bars (Wf - s Wg)/2 and (Hf - s Hg)/2;
- * fill: s = max(...), the rest is cut; stretch: (Wf/Hf)/(Wg/Hg) (facts.md). Sides are even, as 4:2:0 asks.
+ * fill: s = max(...), the rest is cut; stretch: (Wf/Hf)/(Wg/Hg). Sides are even, as 4:2:0 asks.
  * Nearly equal shapes (854x480 for 16:9) fill each other.
  */
 export function fitInto(game: SizePx, file: SizePx, fit: Fit): Fitted {

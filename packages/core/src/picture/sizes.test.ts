@@ -50,7 +50,7 @@ describe('sizes', () => {
 });
 
 describe('a picture in a file of another shape', () => {
-  it('has bars of 135 px for 2560x1080 in 1920x1080, and a stretch of 1.333 for 4:3 in 16:9 (facts.md)', () => {
+  it('has bars of 135 px for 2560x1080 in 1920x1080, and a stretch of 1.333 for 4:3 in 16:9', () => {
     expect(fitInto({ widthPx: 2560, heightPx: 1080 }, { widthPx: 1920, heightPx: 1080 }, 'bars')).toMatchObject({
       picture: { widthPx: 1920, heightPx: 810 },
       barsPx: { side: 0, top: 135 },

@@ -12,6 +12,7 @@ import {
   soundCodecs,
   soundSources,
   subfolders,
+  type TakeName,
   type Recipe,
 } from '@mellow/model';
 import { plainPracticeGame, startRecipe } from './index';
@@ -50,7 +51,7 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
     pixels: fc.constantFrom(...pixelKinds),
     profile: fc.constantFrom(...profiles),
     threads: fc.integer({ min: 0, max: 8 }),
-    sharePercent: fc.integer({ min: 1, max: 100 }),
+    quantiser: fc.integer({ min: 1, max: 31 }),
     effort: fc.constantFrom(...efforts),
     rateControl: fc.constantFrom(...rateControls),
     quality: fc.integer({ min: 0, max: 63 }),
@@ -68,7 +69,11 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
   driveId: fc.constantFrom('footage', 'kestrel-barn', 'kestrel-attic', 'kestrel-games'),
   file: fc.record({
     subfolder: fc.constantFrom(...subfolders),
-    pattern: fc.constantFrom('{game} {number}', '{game}', '{date} {time}', '{title} {number}'),
+    name: fc.constantFrom<TakeName>(
+      [{ word: 'game' }, { word: 'number' }],
+      [{ word: 'game' }],
+      [{ text: 'run' }, { word: 'day' }],
+    ),
   }),
   ceilingMinutes: fc.constantFrom(null, 30, 90, 240),
 });

@@ -1,6 +1,5 @@
 import type { Recipe, Station } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec/encoders';
-import { namesAreApart, unknownNameWords } from '../storage/fileName';
 import { formatKbps, formatSize } from '../units';
 import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
 
@@ -65,22 +64,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       title: 'These tracks do not go into a plain MP4',
       text: 'PCM sound and lossless picture codecs are not for MP4: the copy after stopping would fail. The take itself is safe.',
       remedy: { label: 'Make no MP4', recipe: { ...recipe, rewrap: false } },
-    });
-  }
-  const unknown = unknownNameWords(recipe.file.pattern);
-  if (unknown.length || !namesAreApart(recipe.file.pattern)) {
-    clashes.push({
-      id: 'name-not-safe',
-      station: 'drive',
-      weight: 'stops',
-      title: unknown.length ? `A name knows no “${unknown[0] ?? ''}”` : 'Two takes would have the same name',
-      text: unknown.length
-        ? 'The word in braces would stand in the name as it is typed.'
-        : 'A name needs the number, or date and time.',
-      remedy: {
-        label: 'Use the plain name',
-        recipe: { ...recipe, file: { ...recipe.file, pattern: '{game} {date} {time} {kind} {number}' } },
-      },
     });
   }
   const foreign = recipe.lanes.filter((lane) => !containerTakesSound(container, lane.codec));

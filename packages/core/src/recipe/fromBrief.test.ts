@@ -66,7 +66,7 @@ describe('a recipe from a brief', () => {
       ).recipe.rate.num,
     ).toBe(240);
   });
-  it('goes by session length and by what matters first: 18 short, 20 long, 2 finer, 3 coarser (facts.md)', () => {
+  it('goes by session length and by what matters first: 18 short, 20 long, 2 finer, 3 coarser', () => {
     expect(from({ sessionMinutes: 15 }).recipe.encode.quality).toBe(18);
     expect(from({ sessionMinutes: 90 }).recipe.encode.quality).toBe(20);
     expect(from({ matters: ['picture', 'game', 'safety', 'small-files'] }).recipe.encode.quality).toBe(18);

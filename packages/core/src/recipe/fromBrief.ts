@@ -7,6 +7,7 @@ import {
   type Lane,
   type MachineSheet,
   practiceSource,
+  startName,
   type PracticeGame,
   type Purpose,
   type Recipe,
@@ -51,7 +52,7 @@ export interface RecipeFromBrief {
 }
 
 /**
- * The recipe a brief leads to, with the reason of each value. Values follow common practice (facts.md); where practice disagrees
+ * The recipe a brief leads to, with the reason of each value. Values follow docs/model.md, "Start from a brief"; where practice disagrees
  * the condition that decides is named in the reason.
  */
 export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFromBrief {
@@ -61,7 +62,7 @@ export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFrom
   const { game, machine } = context;
   const rate = rateFor(brief, game, because);
   const size = sizeFor(brief, game, because);
-  const encode = encodeFor(brief, machine, rate, because);
+  const encode = encodeFor(brief, machine, rate, size, because);
   const lanes = lanesFor(brief, because);
   const rewrap = brief.editor !== 'anything';
   because(
@@ -81,7 +82,7 @@ export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFrom
       container: 'matroska',
       rewrap,
       driveId: driveFor(context, because),
-      file: { subfolder: 'setup', pattern: '{game} {date} {time} {kind} {number}' },
+      file: { subfolder: 'day', name: startName },
       ceilingMinutes: null,
     },
     reasons,
@@ -158,12 +159,12 @@ function qualityFor(brief: Brief): { quality: number; answer: number | null; tex
   if (brief.purpose === 'master')
     return { quality: 8, answer: null, text: 'Effects need reserves: far below what can be seen.' };
   if (brief.purpose === 'light')
-    return { quality: 24, answer: null, text: 'A little below pretty good, for a small load.' };
-  const bySession = brief.sessionMinutes <= 20 || brief.purpose === 'short-film' ? 18 : 20;
+    return { quality: 24, answer: null, text: 'Coarser than usual, for small files and little work.' };
+  const bySession = brief.sessionMinutes <= 30 || brief.purpose === 'short-film' ? 18 : 20;
   const why =
     bySession === 18
-      ? 'Short takes have room for 18; less gives no visible gain.'
-      : 'For long sessions 20; 18 would be about a quarter larger.';
+      ? 'A short take has room for it.'
+      : 'A long session: by the rate model 2 steps finer would be about a quarter larger.';
   if (first === 'picture')
     return { quality: bySession - 2, answer: 4, text: `The picture comes first: 2 steps finer than ${bySession}.` };
   if (first === 'small-files')
@@ -175,7 +176,18 @@ function qualityFor(brief: Brief): { quality: number; answer: number | null; tex
   return { quality: bySession, answer: 2, text: why };
 }
 
-function encodeFor(brief: Brief, machine: MachineSheet | null, rate: FrameRate, because: Because): Recipe['encode'] {
+/** A set bitrate to begin with: so many bits a pixel (docs/model.md, "Start from a brief"). */
+const startBitsPerPixel = 0.12;
+
+function encodeFor(
+  brief: Brief,
+  machine: MachineSheet | null,
+  rate: FrameRate,
+  size: Recipe['size'],
+  because: Because,
+): Recipe['encode'] {
+  const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(rate);
+  const bitrateKbps = Math.max(500, Math.round((startBitsPerPixel * pixelsPerSecond) / 500_000) * 500);
   const encoder = encoderFor(brief, machine);
   const software = encoder.endsWith('software');
   const { quality, answer, text } = qualityFor(brief);
@@ -211,8 +223,8 @@ function encodeFor(brief: Brief, machine: MachineSheet | null, rate: FrameRate, 
     effort,
     rateControl: 'constant-quality',
     quality,
-    bitrateKbps: 15_000,
-    ceilingKbps: 22_500,
+    bitrateKbps,
+    ceilingKbps: Math.round(bitrateKbps * 1.5),
     keyDistanceFrames: Math.max(1, Math.round(framesPerSecond(rate) * (old ? 0.5 : 2))),
     closedGroups: true,
     bFrames: software || gameFirst ? 0 : 2,
@@ -221,7 +233,7 @@ function encodeFor(brief: Brief, machine: MachineSheet | null, rate: FrameRate, 
     pixels: '4:2:0',
     profile: 'high',
     threads: 0,
-    sharePercent: 95,
+    quantiser: 4,
   };
 }
 
@@ -243,9 +255,9 @@ function lanesFor(brief: Brief, because: Because): Lane[] {
       : `Everything first, as players play the first lane; ${layout === 'voice-apart' ? 'voice and game' : 'every source'} apart for the editor.`,
   );
   if (layout === 'mix')
-    return [brief.purpose === 'light' ? { ...mix, sources: ['game', 'voice'], bitrateKbps: 160 } : mix];
-  const lanes = [mix, lane('Voice', ['voice'], 160), lane('Game', ['game'], 320)];
-  return layout === 'voice-apart' ? lanes : [...lanes, lane('Chat', ['chat'], 160)];
+    return [brief.purpose === 'light' ? { ...mix, sources: ['game', 'voice'], bitrateKbps: 128 } : mix];
+  const lanes = [mix, lane('Voice', ['voice'], 128), lane('Game', ['game'], 320)];
+  return layout === 'voice-apart' ? lanes : [...lanes, lane('Chat', ['chat'], 128)];
 }
 
 function driveFor({ game, drives, driveId }: BriefContext, because: Because): string {

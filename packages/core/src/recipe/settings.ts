@@ -1,3 +1,4 @@
+import { nameInWords } from '../storage/fileName';
 import type { PathPlaceName, Recipe } from '@mellow/model';
 import { encoderFacts, encoderWords, isLossless } from '../codec/encoders';
 import { formatKbps, formatRate, formatSize } from '../units';
@@ -25,7 +26,7 @@ export const settingKeys = [
   'quality',
   'bitrate',
   'ceiling',
-  'share',
+  'quantiser',
   'keyDistance',
   'groups',
   'bFrames',
@@ -40,7 +41,7 @@ export const settingKeys = [
   'rewrap',
   'drive',
   'subfolder',
-  'pattern',
+  'name',
   'ceilingMinutes',
 ] as const;
 export type SettingKey = (typeof settingKeys)[number];
@@ -116,7 +117,7 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
     isRate('constant-bitrate', 'variable-bitrate'),
   ),
   ceiling: encodeSetting('ceiling', 'ceilingKbps', (r) => formatKbps(r.encode.ceilingKbps), isRate('variable-bitrate')),
-  share: encodeSetting('share of quality', 'sharePercent', (r) => `${r.encode.sharePercent} %`, isRate('share')),
+  quantiser: encodeSetting('quantiser', 'quantiser', (r) => String(r.encode.quantiser), isRate('picture-by-picture')),
   keyDistance: encodeSetting(
     'key pictures every',
     'keyDistanceFrames',
@@ -191,11 +192,11 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
     words: (r) => subfolderWords[r.file.subfolder],
     copy: (from, into) => ({ ...into, file: { ...into.file, subfolder: from.file.subfolder } }),
   },
-  pattern: {
+  name: {
     station: 'drive',
     name: 'name',
-    words: (r) => r.file.pattern,
-    copy: (from, into) => ({ ...into, file: { ...into.file, pattern: from.file.pattern } }),
+    words: (r) => nameInWords(r.file.name),
+    copy: (from, into) => ({ ...into, file: { ...into.file, name: from.file.name } }),
   },
   ceilingMinutes: {
     station: 'drive',

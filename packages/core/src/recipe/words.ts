@@ -35,7 +35,7 @@ export const rateControlWords: Record<RateControl, string> = {
   'constant-bitrate': 'constant bitrate',
   'variable-bitrate': 'variable bitrate',
   lossless: 'lossless',
-  share: 'share of quality',
+  'picture-by-picture': 'picture by picture',
 };
 
 export const fitWords: Record<Fit, string> = { bars: 'bars', fill: 'edges cut off', stretch: 'stretched' };
@@ -43,6 +43,7 @@ export const pixelWords: Record<PixelKind, string> = { '4:2:0': '4:2:0', '4:4:4'
 export const profileWords: Record<Profile, string> = { high: 'High', main: 'Main', baseline: 'Baseline' };
 export const subfolderWords: Record<Subfolder, string> = {
   none: 'none',
+  day: 'per day',
   game: 'per game',
   'game-day': 'per game and day',
   setup: 'per setup',
@@ -60,7 +61,7 @@ export const soundCodecWords: Record<Lane['codec'], string> = { flac: 'FLAC', pc
 export function rateWords(encode: Recipe['encode']): string {
   if (encode.rateControl === 'constant-quality') return `quality ${encode.quality}`;
   if (encode.rateControl === 'lossless') return 'lossless';
-  if (encode.rateControl === 'share') return `${encode.sharePercent} % of quality`;
+  if (encode.rateControl === 'picture-by-picture') return `quantiser ${encode.quantiser}`;
   if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)}`;
   return `${formatKbps(encode.bitrateKbps)}, at most ${formatKbps(encode.ceilingKbps)}`;
 }

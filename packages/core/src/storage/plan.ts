@@ -7,14 +7,14 @@ export interface SpeedCheck {
   neededBytesPerSecond: number;
   /** What the drive gives while the game reads from it too; null where it was not measured. */
   availableBytesPerSecond: number | null;
-  /** available / needed (facts.md, "Head-room"). */
+  /** available / needed. */
   headRoom: number | null;
   contention: number;
 }
 
 /**
- * How much a drive slows down when the game reads from it (path model, rule 9: B / (1 + kappa x share)).
- * Severe on a hard disk, tolerable on solid state (common practice); kappa is an assumption: 1.5 and 0.25 at a share of one half.
+ * How much a drive slows down when the game reads from it (docs/model.md, "Drives": B / (1 + kappa x share)).
+ * Much on a hard disk, little on solid state (common practice); kappa is an assumption: 1.5 and 0.25 at a share of one half.
  */
 export function contentionOf(kind: DriveFacts['kind'], sharedWithGame: boolean | null): number {
   if (sharedWithGame === false) return 1;
@@ -57,7 +57,7 @@ export interface StripeShare {
 
 /**
  * One take over several drives. Equal shares run at N times the slowest; by speed the shares follow the speeds and
- * the whole runs at their sum (facts.md, "Striping").
+ * the whole runs at their sum.
  */
 export function stripe(
   drives: readonly { id: string; writeBytesPerSecond: number }[],
@@ -105,5 +105,5 @@ export function partsOf(
 export const uploadMinutes = (bytes: number, megabitsPerSecond: number): number =>
   (bytes * 8) / (megabitsPerSecond * 1e6) / 60;
 
-/** Seconds of hindsight as bytes: b/s / 8 x s (facts.md). */
+/** Seconds of hindsight as bytes: b/s / 8 x s. */
 export const hindsightBytes = (bitsPerSecond: number, seconds: number): number => (bitsPerSecond / 8) * seconds;

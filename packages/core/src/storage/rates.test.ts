@@ -9,7 +9,7 @@ import {
   rawBytesPerSecond,
 } from './index';
 
-// Formulas and values of common practice (facts.md, "Formulas").
+// Formulas and values of common practice.
 describe('rates and sizes', () => {
   it.each([
     [6000, 45, 2.7, 22.2],

@@ -1,7 +1,7 @@
 import type { FrameRate, Recipe } from '@mellow/model';
 import { framesPerSecond } from '../units';
 
-/** Formulas of common practice (facts.md, "Formulas"); k = 1000, GB = 10^9 bytes. */
+/** Formulas of common practice; k = 1000, GB = 10^9 bytes. */
 
 export const bytesPerSecondOf = (bitsPerSecond: number): number => bitsPerSecond / 8;
 /** MB/min = kb/s x 0.0075. */

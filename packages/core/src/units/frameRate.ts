@@ -40,7 +40,7 @@ const commonDenominator = 1001;
 
 /**
  * Reads a typed frame rate: "60", "30000/1001", "29.97", "12.5".
- * Decimals within 0.005 of an NTSC fraction mean that fraction. Returns null where the text is no rate from 1 to 512.
+ * Decimals within 0.005 of an NTSC fraction mean that fraction. Returns null where the text is no rate from 1 to 480.
  */
 export function parseFrameRate(text: string): FrameRate | null {
   const trimmed = text.trim();

@@ -1,7 +1,7 @@
 import { plainPracticeGame, startRecipe } from '@mellow/core';
 import { efforts, type Recipe } from '@mellow/model';
 import { avcProfileName, colourName, pictureProfileName, rangeName } from './codedNames';
-import { encoderOptions, scaleOfShare } from './encoderOptions';
+import { encoderOptions } from './encoderOptions';
 
 const base = startRecipe({ purpose: 'long-play', sessionMinutes: 30 }, plainPracticeGame, 'd');
 const options = (native: string, part: Partial<Recipe['encode']> = {}): Record<string, string> =>
@@ -45,9 +45,8 @@ describe('options of the libraries’ encoders', () => {
     expect(options('libx264', { lowDelay: false })['tune']).toBeUndefined();
     expect(options('h264_nvenc', { lowDelay: true })['tune']).toBe('ull');
   });
-  it('put a share of quality on the scale of picture-by-picture codecs', () => {
-    expect([100, 99, 95, 80, 1].map(scaleOfShare)).toEqual([1, 2, 4, 13, 31]);
-    expect(options('mjpeg', { sharePercent: 95 })).toEqual({ qmin: '4', qmax: '4' });
+  it('hold picture-by-picture codecs at one quantiser', () => {
+    expect(options('mjpeg', { quantiser: 4 })).toEqual({ qmin: '4', qmax: '4' });
   });
 });
 

@@ -8,7 +8,8 @@ import {
   AVSEEK_FLAG_BACKWARD,
   FF_ENCODER_MJPEG,
 } from 'node-av/constants';
-import { Codec, CodecContext, FFmpegError, FormatContext, Frame, Packet, Rational, type Stream } from 'node-av/lib';
+import type { FormatContext } from 'node-av/lib';
+import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational, type Stream } from 'node-av/lib';
 import { openPictureFilter } from './pictureFilter';
 import { openMedia } from './readBack';
 import { requireNative } from './requireNative';

@@ -41,7 +41,7 @@ runThread(({ order, memory }) => {
   packet.alloc();
   let writer: FileWriter | null = null;
   let broken = 0;
-  let pieces: Uint8Array[] = [];
+  const pieces: Uint8Array[] = [];
   /** Most frames the encoder held at once, so that sound does not overtake a picture that is still inside it. */
   let mostHeld = 0;
   tell({ type: 'ready', threadId: ownThreadId() });

@@ -90,7 +90,7 @@ export function ShownQuestion({
                 label="Rate shown, typed"
                 value={brief.shownFps}
                 min={15}
-                max={512}
+                max={480}
                 unit="fps"
                 onChange={(shownFps) => onChange({ shownFps })}
               />

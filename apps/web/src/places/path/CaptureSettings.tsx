@@ -70,7 +70,7 @@ export function CaptureSettings() {
             const value = parseFrameRate(text);
             return value
               ? { value: text }
-              : { problem: `"${text}" is no rate from 1 to 512. Write 60, 29.97 or 30000/1001.` };
+              : { problem: `"${text}" is no rate from 1 to 480. Write 60, 29.97 or 30000/1001.` };
           }}
           onChange={rate.onChange}
         />

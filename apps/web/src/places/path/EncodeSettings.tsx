@@ -57,7 +57,7 @@ export function EncodeSettings() {
       {(encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate') && (
         <BitrateRails set={set} />
       )}
-      {encode.rateControl === 'share' && <ShareRail set={set} />}
+      {encode.rateControl === 'picture-by-picture' && <QuantiserRail set={set} />}
       <SettingRow setting="effort" label="Effort">
         {facts.efforts.length ? (
           <Rail
@@ -203,24 +203,35 @@ function BitrateRails({ set }: SetProps) {
   );
 }
 
-function ShareRail({ set }: SetProps) {
+/** Steps that are named by what is seen; the number itself stands under all settings. */
+const quantiserSteps = ['2', '4', '8', '16'] as const;
+
+function QuantiserRail({ set }: SetProps) {
   const { recipe, setup } = usePath();
-  const share = useConsidering('share', (sharePercent: number) => set({ sharePercent }));
+  const quantiser = useConsidering('quantiser', (value: number) => set({ quantiser: value }));
+  const { value, start, choices } = quantiserChoices(recipe, setup.start);
   return (
-    <SettingRow setting="share" label="Share">
-      <NumberRail
-        label="Share of quality"
+    <SettingRow setting="quantiser" label="Each picture">
+      <Rail
+        label="Each picture"
         hue="encode"
-        value={recipe.encode.sharePercent}
-        min={40}
-        max={100}
-        unit="%"
-        start={setup.start.encode.sharePercent}
-        marks={[40, 60, 80, 95, 99]}
-        {...share}
+        value={value}
+        start={start}
+        choices={choices}
+        onChange={(step) => quantiser.onChange(Number(step))}
+        onConsider={(step) => quantiser.onConsider(step === null ? null : Number(step))}
       />
     </SettingRow>
   );
+}
+
+function quantiserChoices(recipe: Recipe, startRecipe: Recipe) {
+  const stepOf = (quantiser: number) => quantiserSteps.find((step) => Number(step) === quantiser);
+  return {
+    value: stepOf(recipe.encode.quantiser) ?? null,
+    start: stepOf(startRecipe.encode.quantiser),
+    choices: quantiserSteps.map((step) => ({ value: step, label: quantiserWord(Number(step)) })),
+  };
 }
 
 const bChoices = ['0', '1', '2', '3', '4'] as const;

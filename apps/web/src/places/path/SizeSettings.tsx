@@ -8,7 +8,6 @@ import {
   formatKbps,
   formatPercent,
   formatSize,
-  halfPerSide,
   nothingToScale,
   pixelShare,
   shapeName,
@@ -25,7 +24,9 @@ import { PlainRow, SettingRow } from './SettingRow';
 import { useConsidering } from './useConsidering';
 
 const sizeText = (s: { widthPx: number; heightPx: number }): string => `${s.widthPx}x${s.heightPx}`;
-const percents = ['100', '75', '67', '50'] as const;
+/** Shares of the pixels, each with the size of that area and of the game's shape. */
+const kept = ['all', 'half', 'a third', 'a quarter'] as const;
+const keptShares: Record<(typeof kept)[number], number> = { all: 1, half: 1 / 2, 'a third': 1 / 3, 'a quarter': 1 / 4 };
 
 export function SizeSettings() {
   const { recipe, setup, forecast } = usePath();
@@ -39,9 +40,9 @@ export function SizeSettings() {
   const filter = useConsidering('filter', (value: ScalingFilter) => set({ filter: value }));
   const fit = useConsidering('fit', (value: Fit) => set({ fit: value }));
   const offered = sizesBelow(game).slice(0, 5);
-  const byPercent = (percent: string): string =>
-    sizeText(percent === '50' ? halfPerSide(game) : sizeByPercent(game, Number(percent)));
-  const percent = percents.find((p) => byPercent(p) === sizeText(size)) ?? null;
+  const keeping = (share: (typeof kept)[number]): string =>
+    sizeText(sizeByPercent(game, 100 * Math.sqrt(keptShares[share])));
+  const share = kept.find((k) => keeping(k) === sizeText(size)) ?? null;
   return (
     <>
       <SettingRow setting="size" label="Filed at" note={sizeNote(recipe, game, forecast.smallText)}>
@@ -58,18 +59,14 @@ export function SizeSettings() {
           {...bySize}
         />
       </SettingRow>
-      <PlainRow label="Share per side">
+      <PlainRow label="Pixels kept">
         <Rail
-          label="Share per side"
+          label="Pixels kept"
           hue="size"
-          value={percent}
-          choices={percents.map((p) => ({
-            value: p,
-            label: `${p} %`,
-            ...(p === '50' ? { hint: 'a quarter of the pixels' } : {}),
-          }))}
-          onChange={(p) => bySize.onChange(byPercent(p))}
-          onConsider={(p) => bySize.onConsider(p === null ? null : byPercent(p))}
+          value={share}
+          choices={kept.map((k) => ({ value: k, label: k }))}
+          onChange={(k) => bySize.onChange(keeping(k))}
+          onConsider={(k) => bySize.onConsider(k === null ? null : keeping(k))}
         />
       </PlainRow>
       <PlainRow label="Free size">

@@ -1,5 +1,5 @@
 import { soundCodecWords } from '@mellow/core';
-import { soundCodecs, soundSources, type Lane, type SoundSource } from '@mellow/model';
+import { mostLanes, soundCodecs, soundSources, type Lane, type SoundSource } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { NumberField, TypedField } from '../../parts/NumberField';
@@ -8,7 +8,6 @@ import { usePath } from './pathContext';
 import { SettingRow } from './SettingRow';
 
 const sourceWords: Record<SoundSource, string> = { game: 'Game', voice: 'Voice', chat: 'Chat' };
-const mostLanes = 6;
 
 export function SoundSettings() {
   const { recipe, change: changeRecipe } = usePath();

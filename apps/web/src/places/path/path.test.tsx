@@ -135,7 +135,7 @@ describe('stations', () => {
     };
     showPath(testPath(wide), <SizeSettings />).unmount();
     showPath(testPath(wide), <SizeSettings />);
-    // facts.md: 2560x1080 fitted into 1920x1080 has bars of 135 px above and below.
+    // 2560x1080 fitted into 1920x1080 has bars of 135 px above and below.
     expect(screen.getByText(/bars of 135 px above and below/)).toBeInTheDocument();
   });
   it('Size says when nothing is scaled, and what a wide picture for a camera asks for', () => {
@@ -157,20 +157,19 @@ describe('stations', () => {
     expect(screen.getByText('the whole take is lost')).toBeInTheDocument();
     expect(screen.getByText(/^avc1\./)).toBeInTheDocument();
   });
-  it('Drive checks the name pattern and reads it out', async () => {
+  it('Drive puts the name together from pills, and reads it out', async () => {
     const path = testPath();
     showPath(path, <DriveSettings />);
-    expect(screen.getByText(/^Paper Comets .* trial 1\.mkv$/)).toBeInTheDocument();
-    const field = screen.getByRole('textbox', { name: 'Name pattern' });
-    await userEvent.clear(field);
-    await userEvent.type(field, '{{title} {{number}{Enter}');
-    expect(screen.getByRole('alert')).toHaveTextContent('Nothing is known for {title}.');
-    await userEvent.clear(field);
-    await userEvent.type(field, '{{game}{Enter}');
-    expect(screen.getByRole('alert')).toHaveTextContent('Two takes would get one name.');
-    await userEvent.clear(field);
-    await userEvent.type(field, '{{game} {{number}{Enter}');
-    expect(path.applied.at(-1)?.file.pattern).toBe('{game} {number}');
+    expect(screen.getByText(/ trial 1\.mkv$/)).toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: /^Add game/ }));
+    expect(path.applied.at(-1)?.file.name.at(-1)).toEqual({ word: 'game' });
+    await userEvent.type(screen.getByRole('textbox', { name: 'Add words of your own' }), 'night{Enter}');
+    expect(path.applied.at(-1)?.file.name.at(-1)).toEqual({ text: 'night' });
+    await userEvent.click(screen.getByRole('button', { name: 'Take out kind' }));
+    expect(path.applied.at(-1)?.file.name).not.toContainEqual({ word: 'kind' });
+    screen.getByRole('button', { name: /^number: arrow keys/ }).focus();
+    await userEvent.keyboard('{ArrowLeft}');
+    expect(path.applied.at(-1)?.file.name.at(-2)).toEqual({ word: 'number' });
     expect(screen.getByRole('radio', { name: 'Footage' })).toHaveAttribute('aria-checked', 'true');
   });
   it('Game stands in a sentence, and what is not known stands out', () => {
@@ -191,7 +190,7 @@ describe('stations', () => {
   it('tell both sides where practice disagrees', async () => {
     showPath(testPath(), <EncodeSettings />);
     await userEvent.click(screen.getByRole('button', { name: 'Why, Quality' }));
-    expect(screen.getByText(/16 to 18 for takes under 20 minutes/)).toHaveTextContent('20 for long sessions');
+    expect(screen.getByText(/Finer, where takes are short/)).toHaveTextContent('Coarser, where sessions are long');
     expect(screen.getByText('What settles it:')).toBeInTheDocument();
   });
 });

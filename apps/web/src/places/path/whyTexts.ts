@@ -10,19 +10,19 @@ export interface WhyText {
 
 export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
   rate: {
-    text: 'Games, sport and anything with motion gain from 60; talk and desktop do not. Above 60 only for slow motion. The game must show at least as many frames.',
+    text: 'Each step up halves the time between two pictures and adds work at every station. More than the destination shows is only of use slowed down; more than the game draws is filed as repeats.',
     sides: [
-      'Match the destination exactly, 29.97 included: some convert anything else.',
-      'Whole rates are fine: most destinations take 30 and 60 as they are.',
+      'Exactly what the destination shows, fractions of 1001 included: nothing is converted.',
+      'Whole rates: most destinations take 30 and 60 as they are, and cutting is simpler.',
     ],
     settles:
       'The destination of the brief decides; the strip beside a rate shows which frames a conversion would repeat or drop.',
   },
   size: {
-    text: 'What is not shown need not be filed; smaller costs less work and fewer bits. Below 720 lines small text is the first thing to go.',
+    text: 'What is not shown need not be filed; smaller costs less work and fewer bits. The height that small text keeps stands beside the sizes.',
     sides: [
       'Record as played: no scaling work, and the sharpest picture.',
-      'Play large, file small: it looks better than playing small, and costs less than full size.',
+      'Play large, file small: every pixel of the file is the mean of several drawn ones, and Encode has less to do.',
     ],
     settles: 'Both are forecast here: look at Size and Encode, and at the height of small text.',
   },
@@ -52,41 +52,51 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
     text: 'Constant quality follows the content and wastes nothing in calm scenes. Constant bitrate is foreseeable. Variable bitrate has a ceiling for a drive or a line.',
   },
   quality: {
-    text: 'Lower is better and larger; about 6 steps double or halve the file.',
+    text: 'Lower is better and larger. By the rate model 6 to 7 steps double or halve moving scenes; this setup’s own trials narrow it.',
     sides: [
-      '16 to 18 for takes under 20 minutes: below 18 nothing is gained that can be seen.',
-      '20 for long sessions, then down by one until no difference is seen.',
+      'Finer, where takes are short and effects work on them: room for the size is there.',
+      'Coarser, where sessions are long: one trial at each number shows from where on it is seen.',
     ],
     settles:
       'The ruler shows what each costs here; a trial pair and the same frame side by side settle whether it shows.',
   },
   bitrate: {
-    text: 'For 1080 lines at 60 fps 8 000 to 9 000 kb/s are very usable, 15 000 is good enough to publish, above 18 000 more cannot be told apart.',
-    sides: ['One voice: always 30 000, whatever the size.', 'One voice: 6 000 is normal and 8 000 the maximum.'],
-    settles: 'Bits per pixel decide: 0.05 is low and 0.13 plenty for much motion. Constant quality asks for neither.',
+    text: 'The same number is plenty for a small, calm picture and little for a large, quick one. What counts is the bits a pixel, which stand beside it with the picture they are expected to give.',
+    sides: [
+      'High, so that no busy scene ever lacks bits.',
+      'Low, so that hours fit on the drive and a line can carry it.',
+    ],
+    settles:
+      'The picture word of the forecast for this rate, and SSIM of a trial. Constant quality needs no answer to this.',
   },
   ceiling: { text: 'The highest rate of busy scenes. About one and a half times the bitrate leaves room for motion.' },
-  share: { text: 'From 99 % much is saved, at 95 % the first loss shows (common practice).' },
+  quantiser: {
+    text: 'How finely each picture is kept by itself. The steps are named by what is seen; the codec’s own quantiser stands under all settings.',
+  },
   keyDistance: {
-    text: 'Every 2 s is usual. Closer together is easier to cut and costs bits.',
-    sides: ['Every 15 frames, where an older editor needs it.', 'Leave it to the encoder: the file gets smaller.'],
+    text: 'A key picture stands by itself: the file can be cut, and read again after a gap, only there. Closer together costs bits, most of all in still scenes.',
+    sides: ['Close together, for an editor that stutters between key pictures.', 'Far apart: the file gets smaller.'],
     settles: 'The editor of the brief decides.',
   },
   groups: { text: 'Closed groups can be cut anywhere at a key picture; open ones save a little.' },
   bFrames: {
-    text: 'Two save 9 to 15 % of the bits and cost about a quarter more work in software; none is lightest, and delays least.',
+    text: 'Pictures that lean on a later one: by the rate model they save a tenth of the bits, by the work table each two cost 14 % more work in software. None delays least.',
   },
   lowDelay: {
     text: 'Lets no picture wait. At the lightest effort it changes nothing; above, one quality number means a larger file.',
-    sides: ['The decisive switch: the game stays playable.', 'For a file delay does not matter.'],
-    settles: 'It shortens what is lost if the recorder dies; play cost is settled by a trial pair.',
+    sides: [
+      'Fewer frames inside the encoder: less is lost if the recorder dies.',
+      'For a file delay does not matter, and waiting saves bits.',
+    ],
+    settles:
+      '“If the recorder dies” on Pack shows the seconds for both; a trial of each shows whether the game notices.',
   },
   pixels: {
-    text: '4:2:0 keeps a quarter of the colour samples: half the data of full RGB, which took one game from 60 to 70 to 90 fps. 4:4:4 and RGB keep coloured small text sharp, and few players open them.',
+    text: '4:2:0 keeps a quarter of the colour samples: half the data of full RGB, and less to copy, scale and encode. 4:4:4 and RGB keep coloured small text sharp, and few players open them.',
   },
   profile: { text: 'High is usual; Main and Baseline open on older players and need more bits.' },
   threads: {
-    text: 'Automatic uses all cores. People who compared one, two and all saw no difference; the play cost of a trial tells for yours.',
+    text: 'Automatic uses all cores. Fewer leave cores to the game and let a frame take longer; Encode’s busiest 1 % shows whether there is time for that.',
   },
   range: {
     text: 'Limited range is what players expect. Full is right only where the editor asks for it; a full-range file that is not tagged looks washed out or crushed. Mellow Frame tags both.',
@@ -101,7 +111,9 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
     text: 'Best a drive that neither the game nor the system reads from. Two partitions of one drive do not help: one head serves both.',
   },
   subfolder: { text: 'Takes of one game or setup lie together, so that they are found again.' },
-  pattern: { text: 'Words in braces are filled in for each take; two takes must not get one name.' },
+  name: {
+    text: 'The pills are filled in for each take. A name that is taken already gets a number behind it, so nothing is written over.',
+  },
   ceilingMinutes: { text: 'A take ends by itself after so long, so that a forgotten one does not fill the drive.' },
   lanes: {
     text: 'Voice and game apart can be balanced later; one mixed lane is lightest. Players play the first lane only: a silent voice there is no fault.',
