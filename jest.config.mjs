@@ -40,6 +40,12 @@ export default {
     },
     {
       ...common,
+      displayName: 'matrix',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/packages/*/matrix/**/*.matrix.ts', '<rootDir>/apps/server/matrix/**/*.matrix.ts'],
+    },
+    {
+      ...common,
       displayName: 'integration',
       testEnvironment: 'node',
       testMatch: ['<rootDir>/packages/*/test/**/*.test.ts', '<rootDir>/apps/server/test/**/*.test.ts'],

@@ -27,6 +27,9 @@ import { openServices, type Services } from '../apps/server/src/services/service
 const target = fileURLToPath(new URL('./takes', import.meta.url));
 const demoPcName = 'the PC the demo was made on';
 const largestFileBytes = 4_000_000;
+// What goes out says what the PC can do, not whose make it is.
+process.env['MELLOW_PLAIN_MACHINE'] = '1';
+
 const largestTotalBytes = 25_000_000;
 const aac = (lanes: Recipe['lanes']): Recipe['lanes'] =>
   lanes.map((lane) => ({ ...lane, codec: 'aac', bitrateKbps: 96 }));
@@ -240,7 +243,14 @@ async function exportDemo(s: Services, setups: Setup[]): Promise<void> {
     const into = join(target, take.id);
     mkdirSync(into, { recursive: true });
     const media = basename(take.filePath);
-    for (const name of [ledgerNames.closed, ledgerNames.seconds, ledgerNames.log, 'still.jpg']) {
+    for (const name of [
+      ledgerNames.closed,
+      ledgerNames.pyramid,
+      ledgerNames.losses,
+      ledgerNames.seconds,
+      ledgerNames.log,
+      'still.jpg',
+    ]) {
       const from = join(s.takes.folder(take.id), name);
       if (existsSync(from)) cpSync(from, join(into, name));
     }

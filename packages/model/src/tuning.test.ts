@@ -87,7 +87,7 @@ describe('a recipe of an earlier version', () => {
       rewrap: false,
       ceilingMinutes: null,
       size: { fit: 'stretch' },
-      file: { subfolder: 'setup' },
+      file: { subfolder: 'day' },
     });
   });
   it('goes through a second time unchanged', () => {

@@ -5,6 +5,7 @@ import { changedSettings, keepLocked } from '../recipe/settings';
 import { capitalised, framesPerSecond } from '../units';
 import { driveRules } from './driveRules';
 import { encodeRules } from './encodeRules';
+import { groupRules } from './groupRules';
 import { clashRules, packRules } from './packRules';
 import { rateRules } from './rateRules';
 import { goodShare, reliefSteps, type ReliefStep } from './relief';
@@ -18,6 +19,7 @@ export const rules: readonly Rule[] = [
   ...sizeRules,
   ...rateRules,
   ...encodeRules,
+  ...groupRules,
   ...packRules,
   ...driveRules,
   ...systemRules,

@@ -12,6 +12,7 @@ export const clashRules: Rule[] = [
   'sound-in-container',
   'rewrap-cannot',
   'b-frames-low-delay',
+  'baseline-b-frames',
   'ceiling-below-mean',
   'unsafe-mp4',
 ].map((id) => ({
@@ -19,7 +20,7 @@ export const clashRules: Rule[] = [
   station:
     id === 'odd-size'
       ? 'size'
-      : ['encoder-cannot', 'b-frames-low-delay', 'ceiling-below-mean'].includes(id)
+      : ['encoder-cannot', 'b-frames-low-delay', 'baseline-b-frames', 'ceiling-below-mean'].includes(id)
         ? 'encode'
         : 'pack',
   weight: (look: Look) => recipeClashes(look.recipe).find((c) => c.id === id)?.weight ?? 'stops',

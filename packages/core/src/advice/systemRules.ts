@@ -103,47 +103,6 @@ export const systemRules: Rule[] = [
     },
   },
   {
-    id: 'strict-anti-cheat',
-    station: 'capture',
-    weight: 'note',
-    check(look) {
-      if (look.game.facts.antiCheat !== 'strict') return null;
-      return {
-        title: 'A strict anti-cheat refuses what reaches into the game',
-        text: 'This recorder never does: it takes a display, a region or a window from outside. It costs a little more and is always content with it.',
-        remedies: [
-          { label: 'Take the display', instruction: 'Choose the display the game is on, and play without a border.' },
-        ],
-      };
-    },
-  },
-  {
-    id: 'full-screen-black',
-    station: 'capture',
-    weight: 'note',
-    check(look) {
-      if (look.game.facts.windowMode !== 'full-screen' || look.machine?.origin === 'simulated') return null;
-      return {
-        title: 'A game with the whole screen to itself may stay black',
-        text: 'The practice game hands its pictures over, so it never does. A real one is taken from a display: if it is black there, first borderless, then its window, then the whole display.',
-        remedies: [{ label: 'Borderless', instruction: 'Set the game to borderless before the first real trial.' }],
-      };
-    },
-  },
-  {
-    id: 'window-privacy',
-    station: 'capture',
-    weight: 'note',
-    check(look) {
-      if (look.game.facts.windowMode === 'full-screen') return null;
-      return {
-        title: 'Taking a display shows whatever is on it',
-        text: 'Switching away, messages and notes come into the file. One window takes nothing else.',
-        remedies: [{ label: 'Quiet the desk', instruction: 'Switch off notes of other programs before rolling.' }],
-      };
-    },
-  },
-  {
     id: 'key-clash',
     station: 'game',
     weight: 'note',

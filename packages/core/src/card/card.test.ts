@@ -38,7 +38,7 @@ describe('a recipe card', () => {
       expect.arrayContaining(['Encoder', 'Quality', 'Frame rate', 'File type']),
     );
     expect(card.reasons.map((r) => r.setting)).not.toContain('Bitrate');
-    expect(card.reasons.find((r) => r.setting === 'Quality')?.why).toMatch(/20/);
+    expect(card.reasons.find((r) => r.setting === 'Quality')?.why).toMatch(/long session/);
     expect(card.forecast.every((f) => f.origin.length > 3)).toBe(true);
   });
   it('is a readable page in Markdown: a table of settings, one of figures, and the steps', () => {

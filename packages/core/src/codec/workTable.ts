@@ -5,7 +5,7 @@ import { encoderFacts } from './encoders';
 const softwareUsPerMegapixel: Partial<Record<EncoderName, number>> = {
   'avc-software': 4700,
   'hevc-software': 26_000,
-  'av1-software': 34_000,
+  'av1-software': 61_000,
   'ffv1-software': 29_000,
   'utvideo-software': 6000,
   'mjpeg-software': 9000,
@@ -21,10 +21,10 @@ const softwareEffort: Record<Effort, number> = {
 /** Measured at 720 lines, 60 frames. */
 const av1Effort: Record<Effort, number> = {
   lightest: 1,
-  light: 1.8,
-  middle: 2.3,
-  thorough: 3.7,
-  'most-thorough': 6.1,
+  light: 1.3,
+  middle: 2.1,
+  thorough: 2.7,
+  'most-thorough': 3.5,
 };
 /** Time of a block a frame, microseconds per megapixel, for a card of middling age; an assumption with a wide range. */
 const blockUsPerMegapixel: Partial<Record<EncoderName, number>> = {

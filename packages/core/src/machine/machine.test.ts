@@ -61,7 +61,7 @@ describe('machines', () => {
     );
     expect(text).toMatch(/^# Kestrel \(simulated\)/);
     expect(text).toContain('### Comets: 1920×1080 at 60 fps, quality 20');
-    expect(text).toContain('- Barn: hard disk, 600 GB free, writes 70 MB/s');
+    expect(text).toContain('- Barn: hard disk, 600 GB free, writes 70.0 MB/s');
     expect(text).not.toContain('somebody');
   });
 });

@@ -53,6 +53,16 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       remedy: { label: 'Use what it can', recipe: withEncoder(recipe, encode.encoder) },
     });
   }
+  if (encode.encoder === 'avc-software' && encode.profile === 'baseline' && encode.bFrames > 0) {
+    clashes.push({
+      id: 'baseline-b-frames',
+      station: 'encode',
+      weight: 'risk',
+      title: 'Baseline has no B-frames',
+      text: 'The encoder leaves them out, so the file gets larger than without that profile (ITU-T H.264, Annex A).',
+      remedy: { label: 'Use Main', recipe: { ...recipe, encode: { ...encode, profile: 'main' } } },
+    });
+  }
   if (
     recipe.rewrap &&
     (recipe.lanes.some((lane) => lane.codec === 'pcm') || !encoderFacts[encode.encoder].containers.includes('mp4'))

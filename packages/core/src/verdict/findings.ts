@@ -57,7 +57,10 @@ export function takeFindings(take: Input, runs: readonly LossRun[]): Finding[] {
       text: load
         ? `It takes ${formatMs(load.usualMs)} a frame, ${formatMs(load.busiestMs)} in the busiest 1 %, of ${formatMs(load.budgetMs)}.`
         : 'Scaling was still at an earlier frame.',
-      change: 'Choose the quick filter (bilinear), or file at the game’s own size.',
+      change:
+        take.recipe.size.filter === 'bilinear' || take.recipe.size.filter === 'nearest'
+          ? 'File at the game’s own size, or at a smaller one.'
+          : 'Choose the quick filter (bilinear), or file at the game’s own size.',
       atUs: firstOf('size-late'),
     });
   }

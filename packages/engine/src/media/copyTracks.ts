@@ -8,6 +8,7 @@ import { openMedia, readFileBack, type ReadProgress } from './readBack';
 import { scanOrder, type PictureOrder } from './reorder';
 import { setOptions } from './setOptions';
 import { samplesIn, soundClock } from './soundSteps';
+import { trackName } from './trackName';
 
 export interface CopyOptions {
   format: 'matroska' | 'mp4';
@@ -134,8 +135,7 @@ function addTracks(
       to.rFrameRate = new Rational(rate.num, rate.den);
     }
     to.disposition = from.disposition;
-    const tags = from.metadata?.getAll() ?? {};
-    const title = tags['title'] ?? tags['name'] ?? tags['handler_name'];
+    const title = trackName(from);
     if (title) to.metadata = Dictionary.fromObject({ title, handler_name: title });
     chosen.set(from.index, { from, to, clock: isPicture ? null : soundClock(sampleRate) });
   }

@@ -9,6 +9,7 @@ import {
 } from 'node-av/constants';
 import { avGetCodecName, avGetPixFmtName, FFmpegError, FormatContext, Packet, type Stream } from 'node-av/lib';
 import { pictureProfileName, colourName, rangeName } from './codedNames';
+import { trackName } from './trackName';
 
 /** A packet of the picture track, in the order of the file. */
 export interface PictureFacts {
@@ -171,12 +172,10 @@ function factsFrom(
 }
 
 function laneFacts(stream: Stream, totals: TrackTotals | undefined): MediaFacts['lanes'][number] {
-  const tags = stream.metadata?.getAll() ?? {};
   const { sampleRate } = stream.codecpar;
   return {
     codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
-    // MP4 keeps a name in the track's own box and in the handler's; only the first is UTF-8 for every reader.
-    name: tags['title'] ?? tags['name'] ?? tags['handler_name'] ?? '',
+    name: trackName(stream),
     sampleRateHz: sampleRate,
     channels: stream.codecpar.channels,
     bytes: totals?.bytes ?? 0,

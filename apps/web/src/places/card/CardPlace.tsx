@@ -22,6 +22,7 @@ import { QueryGate } from '../shell/QueryGate';
 import { useSetup } from '../shell/SetupFrame';
 import { cardPicture } from './cardPicture';
 import { saveFile } from './saveFile';
+import { QuietHeading } from '../../parts/QuietHeading';
 import './Card.css';
 
 /** The recipe card: one page to share, and the way a card of somebody else comes in. */
@@ -240,7 +241,7 @@ function CardPage({ card }: { card: RecipeCard }) {
           <thead>
             <tr>
               <th>forecast</th>
-              <th />
+              <QuietHeading name="value" />
             </tr>
           </thead>
           <tbody>

@@ -1,14 +1,5 @@
 import { useState } from 'react';
-import {
-  encoderFacts,
-  fitInto,
-  formatBytes,
-  formatFps,
-  formatMegabytesPerSecond,
-  formatSize,
-  readinessOf,
-  shapeName,
-} from '@mellow/core';
+import { encoderFacts, formatBytes, formatMegabytesPerSecond, readinessOf } from '@mellow/core';
 import type { DriveState, MachineSheet } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
@@ -26,6 +17,8 @@ import {
 import { useAppSelector } from '../../store/store';
 import { QueryGate } from '../shell/QueryGate';
 import { EncoderPlot } from './EncoderPlot';
+import { QuietHeading } from '../../parts/QuietHeading';
+import { Displays } from './Displays';
 import './Machine.css';
 
 /** Machine: what a PC can do, measured; the simulated ones stand beside it and say so. */
@@ -177,7 +170,7 @@ function MachineDrives({ machine, drives }: { machine: MachineSheet; drives: Dri
             <th>kind</th>
             <th className="right">free</th>
             <th>writes</th>
-            <th className="right" />
+            <QuietHeading name="actions" className="right" />
           </tr>
         </thead>
         <tbody>
@@ -301,115 +294,5 @@ function WorkingParts({ machine }: { machine: MachineSheet }) {
         </tbody>
       </table>
     </section>
-  );
-}
-
-function Displays({ machine }: { machine: MachineSheet }) {
-  const [change] = useChangeMachineMutation();
-  const set = (displays: MachineSheet['displays']) => void change({ id: machine.id, patch: { displays } });
-  const hd = { widthPx: 1920, heightPx: 1080 };
-  return (
-    <section>
-      <p className="machine-title">
-        <h2>Displays and what 16:9 makes of them</h2>
-      </p>
-      {machine.displays.length === 0 && (
-        <p className="soft">The system tells of none. Type yours: shapes and bars follow from it.</p>
-      )}
-      <div className="displays">
-        {machine.displays.map((display, i) => {
-          const fitted = fitInto(display, hd, 'bars');
-          const bars = fitted.barsPx.top
-            ? `bars of ${fitted.barsPx.top} px above and below in 1080 lines`
-            : fitted.barsPx.side
-              ? `bars of ${fitted.barsPx.side} px at each side in 1080 lines`
-              : 'fills 1080 lines, nothing lost';
-          return (
-            <figure key={`${display.name}-${i}`}>
-              <div className={`display${fitted.barsPx.top || fitted.barsPx.side ? ' barred' : ''}`}>
-                <div
-                  style={{
-                    width: `${(fitted.picture.widthPx / hd.widthPx) * 100}%`,
-                    height: `${(fitted.picture.heightPx / hd.heightPx) * 100}%`,
-                  }}
-                >
-                  <b className="n">{formatSize(display.widthPx, display.heightPx)}</b>
-                  <span className="small soft">
-                    {display.refreshHz ? `${formatFps(display.refreshHz).replace(' fps', '')} Hz, ` : ''}
-                    {shapeName(display)}
-                  </span>
-                </div>
-              </div>
-              <figcaption>
-                {display.name}: {bars}{' '}
-                <Button
-                  quiet
-                  label={`Remove ${display.name}`}
-                  onClick={() => set(machine.displays.filter((_, at) => at !== i))}
-                >
-                  <Icon name="cross" />
-                </Button>
-              </figcaption>
-            </figure>
-          );
-        })}
-      </div>
-      <WordEditor label="Add a display" word="Add a display">
-        {(close) => (
-          <AddDisplay
-            onAdd={(display) => {
-              set([...machine.displays, display]);
-              close();
-            }}
-          />
-        )}
-      </WordEditor>
-    </section>
-  );
-}
-
-function AddDisplay({ onAdd }: { onAdd: (display: MachineSheet['displays'][number]) => void }) {
-  const [display, setDisplay] = useState({ name: 'Display', widthPx: 1920, heightPx: 1080, refreshHz: 60 });
-  return (
-    <>
-      <TypedField
-        wide
-        label="Name of the display"
-        text={display.name}
-        parse={(text): { value: string } | { problem: string } =>
-          text.trim() ? { value: text.trim() } : { problem: 'It needs a name.' }
-        }
-        onChange={(name) => setDisplay({ ...display, name })}
-      />
-      <span className="row">
-        <NumberField
-          label="Width of the display"
-          value={display.widthPx}
-          min={320}
-          max={16_000}
-          unit="wide"
-          onChange={(widthPx) => setDisplay({ ...display, widthPx })}
-        />
-        <NumberField
-          label="Height of the display"
-          value={display.heightPx}
-          min={200}
-          max={16_000}
-          unit="high"
-          onChange={(heightPx) => setDisplay({ ...display, heightPx })}
-        />
-        <NumberField
-          label="Refresh rate"
-          value={display.refreshHz}
-          min={1}
-          max={1000}
-          unit="Hz"
-          onChange={(refreshHz) => setDisplay({ ...display, refreshHz })}
-        />
-      </span>
-      <Button main onClick={() => onAdd(display)}>
-        Add it
-      </Button>
-    </>
   );
 }

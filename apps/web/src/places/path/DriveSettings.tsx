@@ -12,8 +12,9 @@ import { usePath } from './pathContext';
 import { sessionWords } from './pathWords';
 import { SettingRow } from './SettingRow';
 import { useConsidering } from './useConsidering';
+import { QuietHeading } from '../../parts/QuietHeading';
 
-const ceilings = ['none', '30', '60', '120', '240'] as const;
+const ceilings = ['none', '20', '45', '90', '180', '360'] as const;
 
 export function DriveSettings() {
   const { recipe, setup } = usePath();
@@ -80,14 +81,14 @@ function Folders() {
       <table className="folder-table">
         <thead>
           <tr>
-            <th style={{ width: 28 }} />
+            <QuietHeading name="chosen" />
             <th>{simulated ? 'drive, simulated' : 'folder'}</th>
             <th>kind</th>
             <th className="right">free</th>
             <th className="right">{simulated ? 'writes, assumed' : 'writes, measured'}</th>
             <th className="right">fits of {sessionWords(minutes)}</th>
-            <th />
-            <th />
+            <QuietHeading name="what speaks against it" />
+            <QuietHeading name="actions" />
           </tr>
         </thead>
         <tbody role="radiogroup" aria-label="Drive">

@@ -7,6 +7,7 @@ import {
   pixelWords,
   placeWords,
   profileWords,
+  quantiserWord,
   rateControlWords,
   withEncoder,
   type EncoderPlace,

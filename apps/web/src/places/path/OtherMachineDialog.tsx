@@ -18,6 +18,7 @@ import { SimulatedTag } from '../../parts/SimulatedTag';
 import { contextOf } from '../../forecast/useForecastContext';
 import { useOutlook } from '../../forecast/useOutlook';
 import { usePath } from './pathContext';
+import { QuietHeading } from '../../parts/QuietHeading';
 
 /** The same recipe on two machines, side by side. */
 export function OtherMachineDialog({ onClose }: { onClose: () => void }) {
@@ -81,7 +82,7 @@ function Sides({ here, there }: { here: MachineSheet; there: MachineSheet }) {
     <table className="versions">
       <thead>
         <tr>
-          <th />
+          <QuietHeading name="figure" />
           <th>
             <MachineName machine={here} />
           </th>

@@ -37,7 +37,7 @@ import { TenSeconds } from './TenSeconds';
 import { VersionsDialog } from './VersionsDialog';
 import './Path.css';
 
-const trialLengths = [4, 6, 10, 20, 30, 60];
+const trialLengths = [4, 6, 10, 20, 30, 60, 120, 300];
 
 /** Path: the recipe along the frame path, its forecast, and the way to a trial. */
 export function PathPlace() {
@@ -132,7 +132,7 @@ function Path({ context }: { context: ForecastContext }) {
               >
                 {trialLengths.map((s) => (
                   <option key={s} value={s}>
-                    {s} s
+                    {s < 120 ? `${s} s` : `${s / 60} min`}
                   </option>
                 ))}
               </select>
@@ -143,6 +143,7 @@ function Path({ context }: { context: ForecastContext }) {
           </>,
           tools,
         )}
+      <h1 className="visually-hidden">Path of {setup.name}</h1>
       <Ribbon
         stations={ribbonOf(path)}
         sound={soundWords(recipe)}

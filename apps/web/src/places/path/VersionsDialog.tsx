@@ -5,6 +5,7 @@ import type { Recipe } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { useKeepDraftMutation } from '../../store/api';
 import { usePath } from './pathContext';
+import { QuietHeading } from '../../parts/QuietHeading';
 
 interface Shown {
   name: string;
@@ -37,11 +38,11 @@ export function VersionsDialog({ onClose }: { onClose: () => void }) {
         <table className="versions">
           <thead>
             <tr>
-              <th />
+              <QuietHeading name="number" />
               <th>recipe</th>
               <th>what it is</th>
               <th>trials</th>
-              <th />
+              <QuietHeading name="actions" />
             </tr>
           </thead>
           <tbody>

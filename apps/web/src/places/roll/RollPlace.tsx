@@ -263,9 +263,10 @@ function Rolling({
           </div>
           {!simulatedOn && (
             <p className="soft small" style={{ marginTop: 12 }}>
-              The game draws {take.gameFps ? formatFps(Math.round(take.gameFps)) : 'not yet'}, its slowest frame of the
-              last second took {take.gameSlowestMs ? `${take.gameSlowestMs.toFixed(1)} ms` : 'not known'}. The file asks{' '}
-              {formatRate(recipe.rate)}.{' '}
+              {take.gameFps && take.gameSlowestMs
+                ? `The game draws ${formatFps(Math.round(take.gameFps))}; its slowest frame of the last second took ${take.gameSlowestMs.toFixed(1)} ms.`
+                : 'The game has drawn nothing in the last second.'}{' '}
+              The file asks {formatRate(recipe.rate)}.
             </p>
           )}
         </section>
@@ -313,7 +314,6 @@ function LaneMeter({
           height="8"
           fill={peak !== null && peak > -0.1 ? 'var(--over)' : 'var(--sound)'}
         />
-        <rect x={`${((-12 - floorDb) / -floorDb) * 100}%`} y="2" width="1" height="16" fill="var(--ink)" />
       </svg>
       <span className="n">
         {!known ? '' : peak === null ? 'silent' : peak.toFixed(1).replace('-', '−')}{' '}

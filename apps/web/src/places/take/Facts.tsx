@@ -1,6 +1,7 @@
 import { formatMs, playCostShare, signed } from '@mellow/core';
 import type { Fact, Take } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
+import { QuietHeading } from '../../parts/QuietHeading';
 
 /** Facts as asked and as found; what was found was read back from the file. */
 export function Facts({ take }: { take: Take }) {
@@ -22,7 +23,7 @@ export function Facts({ take }: { take: Take }) {
     <table className="facts">
       <thead>
         <tr>
-          <th />
+          <QuietHeading name="fact" />
           <th>as asked</th>
           <th>as found</th>
           <th>

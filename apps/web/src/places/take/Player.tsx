@@ -49,6 +49,7 @@ export function Player({
       <video
         ref={video}
         src={`/api/takes/${take.id}/media?lane=${lane}`}
+        poster={`/api/takes/${take.id}/still`}
         preload="metadata"
         playsInline
         tabIndex={-1}

@@ -1,6 +1,7 @@
 import { errorOf, formatBitrate, formatCount, formatMs, signed } from '@mellow/core';
 import { stationNames, type Take } from '@mellow/model';
 import { stationWords } from '../../parts/Ribbon';
+import { QuietHeading } from '../../parts/QuietHeading';
 
 interface Row {
   name: string;
@@ -22,7 +23,7 @@ export function Predicted({ take }: { take: Take }) {
       <table className="facts">
         <thead>
           <tr>
-            <th />
+            <QuietHeading name="figure" />
             <th>predicted</th>
             <th>found</th>
             <th>off by</th>

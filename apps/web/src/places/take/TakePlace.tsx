@@ -72,6 +72,8 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
       await setDraft({ id: setup.id, recipe: take.recipe });
     await trial.make(take.lengthS);
   };
+  // A game that was changed since would make a repeat something else.
+  const sameGame = setup !== null && JSON.stringify(setup.game) === JSON.stringify(take.game);
   const { verdict } = take;
   const when = new Date(take.createdAt).toLocaleString('en-GB', {
     day: 'numeric',
@@ -112,7 +114,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           {setup && (
             <Button disabled={trial.blocked} busy={trial.busy} onClick={() => void again()}>
               <Icon name="again" />
-              Repeat unchanged
+              {sameGame ? 'Repeat unchanged' : 'Repeat with the game as it is now'}
             </Button>
           )}
           {setup && (

@@ -10,6 +10,7 @@ import { Message } from '../../parts/Message';
 import { stationWords } from '../../parts/Ribbon';
 import { problemOf, useLossesQuery, usePyramidQuery } from '../../store/api';
 import type { Tokens } from '../../theme/tokens';
+import { QuietHeading } from '../../parts/QuietHeading';
 
 const buckets = 1200;
 
@@ -215,7 +216,7 @@ function MissTable({
             <th>fate</th>
             <th>station</th>
             <th>cause</th>
-            <th />
+            <QuietHeading name="actions" />
           </tr>
         </thead>
         <tbody>

@@ -20,6 +20,7 @@ import {
 } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
 import { Shelves } from './Shelves';
+import { QuietHeading } from '../../parts/QuietHeading';
 import './Takes.css';
 
 const marks = ['any', 'keep', 'look', 'rescued', 'failed'] as const;
@@ -127,9 +128,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
           <table className="takes-table">
             <thead>
               <tr>
-                <th className="takes-thumb">
-                  <span className="visually-hidden">picture</span>
-                </th>
+                <QuietHeading name="picture" className="takes-thumb" />
                 <th>take, newest first</th>
                 <th>verdict</th>
                 <th className="takes-profile">busiest 1 %</th>
@@ -137,9 +136,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
                 <th className="right">length</th>
                 <th className="right">size</th>
                 <th>file</th>
-                <th>
-                  <span className="visually-hidden">actions</span>
-                </th>
+                <QuietHeading name="actions" />
               </tr>
             </thead>
             <tbody>

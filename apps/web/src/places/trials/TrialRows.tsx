@@ -16,7 +16,14 @@ import { Losses } from '../../parts/Losses';
 import { Profile } from '../../parts/Profile';
 import { SimulatedTag } from '../../parts/SimulatedTag';
 import { VerdictMark } from '../../parts/VerdictMark';
+import { QuietHeading } from '../../parts/QuietHeading';
 import './Trials.css';
+
+/** What differs between two trials: the recipe's settings, and the game where it was changed. */
+function differences(before: Take, take: Take): string[] {
+  const words = recipeDifferences(before.recipe, take.recipe);
+  return JSON.stringify(before.game) === JSON.stringify(take.game) ? words : [...words, 'another state of the game'];
+}
 
 /** Trials of one setup, newest first, each with what differed from the one before and whether that shows. */
 export function TrialRows({
@@ -45,7 +52,7 @@ export function TrialRows({
           <th className="right">play cost</th>
           <th className="right">size an hour</th>
           <th>against the one before</th>
-          {onDelete && <th />}
+          {onDelete && <QuietHeading name="actions" />}
         </tr>
       </thead>
       <tbody>
@@ -57,7 +64,7 @@ export function TrialRows({
             before && take.summary && before.summary && before.machine.name === take.machine.name
               ? compareTrials(before, take, trials)
               : null;
-          const words = before ? recipeDifferences(before.recipe, take.recipe) : null;
+          const words = before ? differences(before, take) : null;
           return (
             <tr key={take.id}>
               <td className="n">

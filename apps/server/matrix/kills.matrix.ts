@@ -1,0 +1,155 @@
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { endedStates, type LiveState, type Take } from '@mellow/model';
+import { hashesOf, openProgram, until, type Program } from '../test/support/program';
+
+/**
+ * Kills at every phase, of the server, of the recorder, of both, three times each. A take that had a closed file is never
+ * lost, a crash-safe one loses 2 s at most, and no other file changes.
+ */
+let program: Program;
+beforeEach(async () => void (program = await openProgram()));
+afterEach(() => program.close());
+
+const phases = ['baseline', 'warm-up', 'rolling', 'closing', 'reading back'] as const;
+type Phase = (typeof phases)[number];
+const victims = ['recorder', 'server', 'both'] as const;
+
+/** When a phase is on, as far as anybody outside can tell. */
+function isOn(phase: Phase, takeId: string): (state: LiveState) => boolean {
+  const folder = join(program.folder, 'takes', takeId);
+  return (state) => {
+    const take = state.take;
+    if (!take) return phase === 'closing' || phase === 'reading back';
+    switch (phase) {
+      case 'baseline':
+        return take.state === 'baseline';
+      case 'warm-up':
+        return take.state === 'rolling' && take.elapsedUs === 0;
+      case 'rolling':
+        return take.elapsedUs > 2.2e6;
+      case 'closing':
+        return take.state === 'closing' || existsSync(join(folder, 'closing.json'));
+      case 'reading back':
+        return existsSync(join(folder, 'closing.json'));
+    }
+  };
+}
+
+const kill = (pid: number): void => {
+  try {
+    process.kill(pid, 'SIGKILL');
+  } catch {
+    // It was quicker.
+  }
+};
+
+async function killAt(phase: Phase, victim: (typeof victims)[number]): Promise<void> {
+  const first = program.start();
+  await program.serving();
+  // An earlier take, and a file of a person's own where the next one would like to lie.
+  const setup = await program.smallSetup();
+  const earlier = (await program.post(`/setups/${setup.id}/trials`, { lengthS: 2 })) as Take;
+  await program.idle();
+  const before = await hashesOf(join(program.folder, 'footage'));
+  expect(before.size).toBe(1);
+  const lengthS = phase === 'closing' || phase === 'reading back' ? 2 : 30;
+  const take = (await program.post(`/setups/${setup.id}/trials`, { lengthS })) as Take;
+  await until(async () => {
+    const state = (await program.api('/state')) as LiveState;
+    return isOn(phase, take.id)(state) ? state : null;
+  });
+  const elapsedUs = ((await program.api('/state')) as LiveState).take?.elapsedUs ?? 2e6;
+  const wasClosed = existsSync(join(program.folder, 'takes', take.id, 'closing.json'));
+  if (victim !== 'server' && existsSync(join(program.folder, 'takes', take.id, 'header.json')))
+    kill(program.recorderOf(take.id));
+  if (victim !== 'recorder') {
+    first.child.kill('SIGKILL');
+    await first.exited;
+    program.start();
+    await program.serving();
+  }
+  await program.idle();
+  const after = await until(async () => {
+    const found = await program.take(take.id);
+    return endedStates.includes(found.state) ? found : null;
+  });
+  const now = await hashesOf(join(program.folder, 'footage'));
+  for (const [path, hash] of before) expect(now.get(path)).toBe(hash);
+  expect((await program.take(earlier.id)).state).toBe('closed');
+  if (wasClosed) expect(after).toMatchObject({ state: 'closed', tailFrames: 0 });
+  if (after.facts) {
+    const keptS = (after.facts.picture.endUs ?? 0) / 1e6;
+    if (phase === 'rolling') expect(keptS).toBeGreaterThan(elapsedUs / 1e6 - 2);
+    expect(after.facts.picture.packets).toBe(after.summary?.filed);
+  } else {
+    expect(['baseline', 'warm-up', 'closing']).toContain(phase);
+    expect(after.state).toBe('failed');
+  }
+  expect(
+    readdirSync(join(program.folder, 'footage'), { recursive: true }).filter((n) => String(n).includes('.part-')),
+  ).toEqual([]);
+  // And the next trial can be made at once.
+  const next = (await program.post(`/setups/${setup.id}/trials`, { lengthS: 2 })) as Take;
+  await program.idle();
+  expect((await program.take(next.id)).state).toBe('closed');
+}
+
+describe.each([...phases])('killed in %s', (phase) => {
+  describe.each([...victims])('%s', (victim) => {
+    it.each([1, 2, 3])('time %d', () => killAt(phase, victim));
+  });
+});
+
+describe('killed in work on files', () => {
+  it.each([1, 2, 3])('re-wrap, server: the take stays, no copy is half there (time %d)', async () => {
+    const first = program.start();
+    await program.serving();
+    const setup = await program.smallSetup();
+    const take = (await program.post(`/setups/${setup.id}/trials`, { lengthS: 6 })) as Take;
+    await program.idle();
+    const before = await hashesOf(join(program.folder, 'footage'));
+    void program.post(`/takes/${take.id}/rewrap`).catch(() => null);
+    await program.live((state) => state.jobs.length > 0);
+    first.child.kill('SIGKILL');
+    await first.exited;
+    program.start();
+    await program.serving();
+    await program.idle();
+    const now = await hashesOf(join(program.folder, 'footage'));
+    for (const [path, hash] of before) expect(now.get(path)).toBe(hash);
+    expect((await program.take(take.id)).state).toBe('closed');
+    const copied = (await program.post(`/takes/${take.id}/rewrap`)) as Take;
+    expect(copied.files.filter((file) => file.role === 'copy')).toHaveLength(1);
+  });
+
+  it('proving, server: the next start proves again', async () => {
+    const first = program.start();
+    await program.serving();
+    void program.post('/machines/this/prove').catch(() => null);
+    await program.live((state) => state.jobs.length > 0);
+    first.child.kill('SIGKILL');
+    await first.exited;
+    program.start();
+    await program.serving();
+    const sheet = (await program.post('/machines/this/prove')) as { encoders: { encoder: string; works: boolean }[] };
+    expect(sheet.encoders.find((e) => e.encoder === 'avc-software')?.works).toBe(true);
+  });
+
+  it.each([1, 2, 3])('the demo coming in: the next start brings the rest (time %d)', async (time) => {
+    const first = program.start({}, []);
+    await until(() => (existsSync(join(program.folder, 'demo/media')) ? true : null));
+    await until(() => (readdirSync(join(program.folder, 'demo/media')).length >= time * 2 ? true : null));
+    first.child.kill('SIGKILL');
+    await first.exited;
+    program.start({}, []);
+    await program.serving();
+    const all = await until(async () => {
+      const state = (await program.api('/demo')) as { present: boolean; takes: number };
+      return state.present ? state : null;
+    });
+    expect(all.takes).toBeGreaterThanOrEqual(13);
+    expect(new Set((await program.takes()).map((take) => take.id)).size).toBe((await program.takes()).length);
+    for (const take of await program.takes()) expect(existsSync(take.filePath)).toBe(true);
+  });
+});

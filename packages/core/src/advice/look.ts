@@ -1,0 +1,19 @@
+import { encoders, type EncoderName } from '@mellow/model';
+import { encoderFacts } from '../codec';
+import { bitsPerPixel } from '../storage';
+import type { Look } from './rule';
+
+/** Questions that several rules ask of a recipe and its machine. */
+
+export const works = ({ machine }: Look, encoder: EncoderName): boolean =>
+  machine?.encoders.some((e) => e.encoder === encoder && e.works) ?? false;
+export const blocksThatWork = (look: Look): EncoderName[] =>
+  encoders.filter((encoder) => encoderFacts[encoder].place !== 'software' && works(look, encoder));
+export const isQuality = ({ recipe }: Look): boolean => recipe.encode.rateControl === 'constant-quality';
+export const isSetRate = ({ recipe }: Look): boolean =>
+  recipe.encode.rateControl === 'constant-bitrate' || recipe.encode.rateControl === 'variable-bitrate';
+export const setBitsPerPixel = ({ recipe }: Look): number =>
+  bitsPerPixel(recipe.encode.bitrateKbps * 1000, recipe.size.widthPx, recipe.size.heightPx, recipe.rate);
+export const kbpsAt = ({ recipe, fps }: Look, perPixel: number): number =>
+  Math.max(100, Math.round((perPixel * recipe.size.widthPx * recipe.size.heightPx * fps) / 500_000) * 500);
+export const keySeconds = ({ recipe, fps }: Look): number => recipe.encode.keyDistanceFrames / fps;
