@@ -1,6 +1,16 @@
+import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from '@playwright/test';
+
+/** Three ports that nobody has; found once, and handed on to the workers, which load this file again. */
+const ports = (process.env['MELLOW_E2E_PORTS'] ??= execFileSync(process.execPath, [
+  '-e',
+  "const net=require('net');const all=[0,1,2].map(()=>net.createServer().listen(0,'127.0.0.1'));setTimeout(()=>{process.stdout.write(all.map(s=>s.address().port).join());all.forEach(s=>s.close())},100)",
+]).toString())
+  .split(',')
+  .map(Number);
+const [freshPort = 0, demoPort = 0, tuningPort = 0] = ports;
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const executablePath =
@@ -53,10 +63,10 @@ export default defineConfig({
     },
   },
   projects: [
-    { name: 'fresh', testMatch: /(fresh|badInput)\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4871' } },
-    { name: 'demo', testMatch: /demo\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4872' } },
-    { name: 'tuning', testMatch: /tuning\.spec\.ts/, use: { baseURL: 'http://127.0.0.1:4873' } },
+    { name: 'fresh', testMatch: /(fresh|badInput)\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${freshPort}` } },
+    { name: 'demo', testMatch: /(demo|access)\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${demoPort}` } },
+    { name: 'tuning', testMatch: /tuning\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${tuningPort}` } },
   ],
-  webServer: [start(4871, 'fresh', '--fresh'), start(4872, 'demo', ''), start(4873, 'tuning', '')],
+  webServer: [start(freshPort, 'fresh', '--fresh'), start(demoPort, 'demo', ''), start(tuningPort, 'tuning', '')],
   metadata: { folder },
 });

@@ -52,6 +52,8 @@ interface Current {
   how: TakeEnd;
   text: string | null;
   reading: ReadBackResult | null;
+  /** A fresh recorder was tried once already. */
+  begunAgain: boolean;
   ended: () => void;
   whenEnded: Promise<void>;
 }
@@ -172,7 +174,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
   function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
     let ended: () => void = () => {};
     const whenEnded = new Promise<void>((resolve) => (ended = resolve));
-    current = { take, prepared, how, text, reading: null, ended, whenEnded };
+    current = { take, prepared, how, text, reading: null, begunAgain: false, ended, whenEnded };
     return current;
   }
 
@@ -188,6 +190,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
 
   function onRecorderGone(how: string): void {
     const now = current;
+    // It died before it had begun with the take, perhaps before it was asked: a fresh one begins it.
+    if (now && state.phase === 'armed' && heardAtMs === 0 && !now.begunAgain) {
+      now.begunAgain = true;
+      log.add('warn', `The recorder ended before the take began (${how}); a fresh one begins it.`, folderNow());
+      return roll();
+    }
     if (now && ['armed', 'rolling', 'closing'].includes(state.phase)) {
       if (now.how !== 'engine-hung') [now.how, now.text] = ['engine-died', `The recorder died while rolling (${how}).`];
       log.add('error', now.text ?? '', takes.folder(now.take.id));
@@ -364,12 +372,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
     enginePid: () => recorder.now()?.pid ?? null,
     async shutDown() {
       hear({ type: 'quit-asked' });
-      watchdog.stop();
       const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
       if (current) await Promise.race([current.whenEnded, pause(leavingPatienceMs)]);
       jobs.cancelAll();
       // A recorder that still closes a take goes on alone; an idle one that does not hear is ended.
       await recorder.leave(current !== null);
+      watchdog.stop();
     },
   };
 }

@@ -81,7 +81,7 @@ async function batchedReader(folder: string, path: string): Promise<LedgerReader
       for (let first = 0; first < rows; first += each) yield { first, rows: await range(first, first + each) };
     },
     async pyramid(rate, from, to, buckets) {
-      const stored = readPyramid(folder);
+      const stored = orNull(() => readPyramid(folder));
       const end = to ?? rows;
       const coarse = stored ? pyramidFromPieces(stored, rate, from, end, buckets) : null;
       if (coarse) return coarse;
@@ -94,10 +94,19 @@ async function batchedReader(folder: string, path: string): Promise<LedgerReader
     },
     async losses() {
       const file = join(folder, ledgerNames.losses);
-      if (existsSync(file)) return lossListSchema.parse(JSON.parse(readFileSync(file, 'utf8')));
-      return listOf(await range(0, rows));
+      const stored = orNull(() => lossListSchema.parse(JSON.parse(readFileSync(file, 'utf8'))));
+      return stored ?? listOf(await range(0, rows));
     },
   };
+}
+
+/** What is stored beside the ledger only saves time: where it is missing or broken, the ledger itself is looked at. */
+function orNull<T>(read: () => T): T | null {
+  try {
+    return read();
+  } catch {
+    return null;
+  }
 }
 
 const listOf = (columns: LedgerColumns): { total: number; runs: LossRun[] } => {

@@ -1,4 +1,4 @@
-import { closeSync, fdatasyncSync, fsyncSync, openSync, readSync, statfsSync, writeSync } from 'node:fs';
+import { closeSync, fdatasyncSync, fsyncSync, ftruncateSync, openSync, readSync, statfsSync, writeSync } from 'node:fs';
 import { dirname, extname, join } from 'node:path';
 import { syncFolder, writeFully } from '../files/durable';
 import { isSameOpenFile, whatLiesAt } from '../files/identity';
@@ -24,6 +24,8 @@ runThread(({ order, memory }) => {
     closeSync(file);
     throw new Error(`Another file lies at ${order.filePath} by now. It was not touched, and nothing was recorded.`);
   }
+  // What an earlier recorder began of this very take, before anything was due, is begun anew.
+  ftruncateSync(file, 0);
   let lastSyncUs = nowUs();
   let durableUpTo = 0;
   let highest = 0;
