@@ -211,7 +211,7 @@ test('a clash stops the trial and its remedy settles it; undo brings it back', a
   const rate = page.getByRole('textbox', { name: 'Frame rate, typed' });
   await rate.fill('fast');
   await rate.press('Enter');
-  await expect(page.getByRole('alert').filter({ hasText: '"fast" is no rate from 1 to 512' })).toBeVisible();
+  await expect(page.getByRole('alert').filter({ hasText: '"fast" is no rate from 1 to 480' })).toBeVisible();
   await rate.fill('30000/1001');
   await rate.press('Enter');
   await expect(page.getByText('Straight from the game, 29.97 fps')).toBeVisible();

@@ -37,6 +37,7 @@ const sizes: Record<string, [number, number]> = {
   near: [426, 240],
   wide: [480, 200],
   tall: [360, 360],
+  odd: [321, 181],
 };
 
 const parameters = {

@@ -60,6 +60,7 @@ interface Current {
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
+const roomPatienceMs = 3000;
 
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
@@ -271,8 +272,17 @@ export function createRecorderService(context: RecorderContext): RecorderService
     if (current === now) hear({ type: 'container-closed', well: closing.closedWell });
   }
 
+  /** The last touches on an earlier take are waited for, and work that can be done later gives way; both for a moment only. */
+  async function makeRoom(): Promise<void> {
+    const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+    if (state.phase === 'finishing' && current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
+    if (!jobs.giveWay()) return;
+    for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
+  }
+
   async function startTrial(setupId: string, lengthS: number): Promise<Take> {
     const id = newTakeId();
+    await makeRoom();
     hear({ type: 'trial-asked', takeId: id });
     try {
       const prepared = await prepareTrial(context, id, setupId, lengthS);

@@ -12,6 +12,8 @@ export interface JobRequest {
   stallMs?: number;
   /** Where the job's own lines go besides the application's log. */
   logFolder?: string;
+  /** It is given up, and can be done again later, when a take wants to begin. */
+  yields?: boolean;
 }
 
 export interface JobService {
@@ -27,6 +29,8 @@ export interface JobService {
   /** Ends a job; what it was making is thrown away. */
   cancel(id: string): void;
   cancelAll(): void;
+  /** Ends the jobs that give way to a take. @returns whether there were any */
+  giveWay(): boolean;
 }
 
 /** Progress is told twice a second at most. */
@@ -34,7 +38,7 @@ const tellEveryMs = 500;
 
 /** Work on files and encoders, each piece in a process of its own, shown while it runs. */
 export function createJobService(live: LiveHub, log: AppLog): JobService {
-  const running = new Map<string, { job: RunningJob; controller: AbortController }>();
+  const running = new Map<string, { job: RunningJob; controller: AbortController; yields: boolean }>();
   let toldMs = 0;
   const tell = (now: boolean): void => {
     if (!now && performance.now() - toldMs < tellEveryMs) return;
@@ -44,11 +48,12 @@ export function createJobService(live: LiveHub, log: AppLog): JobService {
   async function shown<T>(
     title: string,
     takeId: string | null,
+    yields: boolean,
     work: (entry: RunningJob, signal: AbortSignal) => Promise<T>,
   ): Promise<T> {
     const job: RunningJob = { id: nanoid(8), title, takeId, done: 0, of: null };
     const controller = new AbortController();
-    running.set(job.id, { job, controller });
+    running.set(job.id, { job, controller, yields });
     tell(true);
     try {
       return await work(job, controller.signal);
@@ -66,14 +71,14 @@ export function createJobService(live: LiveHub, log: AppLog): JobService {
     });
   return {
     run: (request) =>
-      shown(request.title, request.takeId ?? null, (entry, signal) =>
+      shown(request.title, request.takeId ?? null, request.yields ?? false, (entry, signal) =>
         start(request, signal, (done, of) => {
           Object.assign(entry, { done, of });
           tell(false);
         }),
       ),
     series: (title, count, work) =>
-      shown(title, null, (entry, signal) => {
+      shown(title, null, false, (entry, signal) => {
         entry.of = count;
         const run = async (request: JobRequest): Promise<unknown> => {
           try {
@@ -90,6 +95,11 @@ export function createJobService(live: LiveHub, log: AppLog): JobService {
       const found = running.get(id);
       if (!found) throw problem('not-found', 'That work is not running any more, so nothing was ended.');
       found.controller.abort(new Error('It was cancelled.'));
+    },
+    giveWay() {
+      const yielding = [...running.values()].filter(({ yields }) => yields);
+      for (const { controller } of yielding) controller.abort(new Error('It gave way to a take.'));
+      return yielding.length > 0;
     },
     cancelAll() {
       for (const { controller } of running.values()) controller.abort(new Error('It was cancelled.'));

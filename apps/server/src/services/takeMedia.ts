@@ -31,6 +31,7 @@ export function createTakeMedia(takes: TakeService, jobs: JobService, recorder: 
         jobs.run({
           title: `Trial ${take.number}: making it playable`,
           takeId: take.id,
+          yields: true,
           job: { kind: 'hear', filePath: path, lane, outPath, rate: take.recipe.rate },
         }),
       )

@@ -27,7 +27,7 @@ export const containerTakesSound = (container: Recipe['container'], codec: Recip
 export function recipeClashes(recipe: Recipe): Clash[] {
   const clashes: Clash[] = [];
   const { size, encode, container } = recipe;
-  if (size.widthPx % 2 || size.heightPx % 2) {
+  if (encode.pixels === '4:2:0' && (size.widthPx % 2 || size.heightPx % 2)) {
     const widthPx = even(size.widthPx);
     const heightPx = even(size.heightPx);
     clashes.push({

@@ -67,7 +67,7 @@ export function DrivePanel() {
         </div>
       </div>
       <hr className="hairline" style={{ margin: 0 }} />
-      <h3>Room, session by session</h3>
+      <h2 className="h3">Room, session by session</h2>
       {context.drives.map((d) => (
         <Room
           key={d.id}

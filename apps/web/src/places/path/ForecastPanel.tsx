@@ -25,7 +25,7 @@ export function ForecastPanel({ station }: { station: PathPlaceName }) {
       ) : (
         <>
           <div className="row">
-            <h3>Forecast</h3>
+            <h2 className="h3">Forecast</h2>
             <span className="soft clip" title={forecast.basis}>
               {forecast.basis}
             </span>

@@ -238,7 +238,7 @@ function Outcome() {
   const misses = outlook?.predicted.missesPerMinute.value ?? null;
   return (
     <>
-      <h3>The file</h3>
+      <h2 className="h3">The file</h2>
       <p className="big out-size">
         <Origin
           origin={bits.origin}

@@ -141,7 +141,7 @@ function Rolling({
         flowing={rolling}
         outcome={
           <>
-            <h3>The file</h3>
+            <h2 className="h3">The file</h2>
             <p className="big out-size">
               {size.value}
               <span className="unit">{size.unit} so far</span>
