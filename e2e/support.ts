@@ -42,6 +42,19 @@ export async function makeTrial(page: Page): Promise<void> {
   await untilVerdict(page);
 }
 
+/** Waits until frames were due, and stops the take: the button is held for half a second. */
+export async function stopTrial(page: Page): Promise<void> {
+  await expect(page.getByText('Rolling').first()).toBeVisible({ timeout: 60_000 });
+  await expect
+    .poll(
+      async () => ((await (await page.request.get('/api/state')).json()) as { take?: { due: number } }).take?.due ?? 0,
+    )
+    .toBeGreaterThan(60);
+  await page.keyboard.down('s');
+  await expect(page.getByText('Closing').first()).toBeVisible();
+  await page.keyboard.up('s');
+}
+
 export async function untilVerdict(page: Page): Promise<void> {
   await expect(page).toHaveURL(/\/takes\//, { timeout: 60_000 });
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(Keep it|Look again|Rescued)/);

@@ -90,7 +90,7 @@ export const lossesOf = (columns: LedgerColumns): Partial<Record<Station, number
 
 /**
  * Misses a minute over many draws: each passage kind by itself for ten seconds, weighed by its share of play
- * (docs/model.md, "Forecast": mean and 10 to 90 % over the seeds).
+ * (docs/model.md, "Simulation": mean and 10 to 90 % over the seeds).
  */
 export function predictMisses(
   recipe: Recipe,

@@ -19,7 +19,7 @@ export function normalStream(seed: number): () => number {
 
 /**
  * Factors of work with mean 1: exp(x_n - var/2), x autoregressive of order 1 with variance ln(1 + cv^2) and
- * correlation phi from one frame to the next, so that heavy frames come in runs (docs/model.md, "The path, simulated").
+ * correlation phi from one frame to the next, so that heavy frames come in runs (docs/model.md, "Simulation").
  */
 export function workFactors(seed: number, length: number, cv: number, phi: number): Float64Array {
   const factors = new Float64Array(length).fill(1);

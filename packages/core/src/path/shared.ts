@@ -14,7 +14,7 @@ export interface SharedResource {
 }
 
 /**
- * Water-filling (docs/model.md, "The path, simulated"): each job gets min(its most, its weight x a common level), in all at most the capacity.
+ * Water-filling (docs/model.md, "Simulation"): each job gets min(its most, its weight x a common level), in all at most the capacity.
  * Processor sharing in the sense of Kleinrock, Queueing Systems II, where every job has the same weight and most = capacity.
  */
 export function createSharedResource(capacity: number, jobs: number): SharedResource {

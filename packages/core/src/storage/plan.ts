@@ -13,7 +13,7 @@ export interface SpeedCheck {
 }
 
 /**
- * How much a drive slows down when the game reads from it (docs/model.md, "Drives": B / (1 + kappa x share)).
+ * How much a drive slows down when the game reads from it (docs/model.md, "Drive": B / (1 + kappa x share)).
  * Much on a hard disk, little on solid state (common practice); kappa is an assumption: 1.5 and 0.25 at a share of one half.
  */
 export function contentionOf(kind: DriveFacts['kind'], sharedWithGame: boolean | null): number {
