@@ -9,6 +9,8 @@ export interface LiveHub {
   dataChanged(): void;
   /** Numbers of notices rise across restarts, so that a page knows which it has seen. */
   notify(tone: 'note' | 'loss', title: string, text: string, takeId: string | null): void;
+  /** A take is gone: no notice leads to it any more. */
+  forget(takeId: string): void;
   listen(listener: (state: LiveState) => void): () => void;
 }
 
@@ -26,6 +28,9 @@ export function createLiveHub(): LiveHub {
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
     notify: (tone, title, text, takeId) =>
       update({ notice: { id: Math.max((state.notice?.id ?? 0) + 1, Date.now()), tone, title, text, takeId } }),
+    forget(takeId) {
+      if (state.notice?.takeId === takeId) update({ notice: { ...state.notice, takeId: null } });
+    },
     listen(listener) {
       listeners.add(listener);
       return () => void listeners.delete(listener);

@@ -178,6 +178,7 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub,
       await store.write((db) => db.delete(takes).where(eq(takes.id, id)));
       rmSync(folder(id), { recursive: true, force: true });
       rmSync(cacheFolder(id), { recursive: true, force: true });
+      live.forget(id);
       live.dataChanged();
       for (const { path, why } of removal.left) log.add('warn', `${path} was left where it is: ${why}.`);
       return removal;

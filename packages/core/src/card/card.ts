@@ -11,7 +11,7 @@ import {
 } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { originText, type Forecast, type ForecastContext } from '../forecast';
-import { settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
+import { recipeClashes, settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
 import { bytesPerHour, minutesPerGigabyte } from '../storage';
 import { capitalised, formatBytes, formatMs, formatSize } from '../units';
 
@@ -95,15 +95,19 @@ export const cardMachineWords = (machine: RecipeCard['machine']): string =>
     ? `${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}, ${machine.cores} cores, ${machine.processor}`
     : 'a machine that is not known any more';
 
-const row = (cells: readonly string[]): string => `| ${cells.map((cell) => cell.replaceAll('|', '/')).join(' | ')} |`;
+/** Names that people typed, as plain text: no mark of Markdown or HTML, no line of its own. */
+const plain = (text: string): string =>
+  text.replace(/[\r\n]+/g, ' ').replace(/[\\`*_{}[\]<>#|]/g, (sign) => `\\${sign}`);
+
+const row = (cells: readonly string[]): string => `| ${cells.map(plain).join(' | ')} |`;
 
 /** The card as Markdown, with a step-by-step list to set it by hand. */
 export function cardMarkdown(card: RecipeCard): string {
   const { game, machine } = card;
   return [
-    `# ${card.name}`,
+    `# ${plain(card.name)}`,
     '',
-    `${game.title}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${cardMachineWords(machine)}.`,
+    `${plain(game.title)}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${plain(cardMachineWords(machine))}.`,
     '',
     '## Settings',
     '',
@@ -119,7 +123,7 @@ export function cardMarkdown(card: RecipeCard): string {
     '',
     '## Step by step',
     '',
-    ...card.reasons.map((r, i) => `${i + 1}. ${r.setting}: ${r.value}.`),
+    ...card.reasons.map((r, i) => `${i + 1}. ${plain(r.setting)}: ${plain(r.value)}.`),
     '',
   ].join('\n');
 }
@@ -157,6 +161,7 @@ export function fitCard(
       text: `The card was made for a game played at ${formatSize(card.game.widthPx, card.game.heightPx)}, yours is at ${formatSize(here.game.widthPx, here.game.heightPx)}. The file size was kept; look at the advice.`,
     });
   }
+  for (const clash of recipeClashes(recipe)) report.push({ setting: 'Clash', text: `${clash.title}. ${clash.text}` });
   if (card.game.title !== here.game.title)
     report.push({
       setting: 'Game',

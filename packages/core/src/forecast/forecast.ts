@@ -5,6 +5,7 @@ import {
   forecastPicture,
   forecastRate,
   laneBitsPerSecond,
+  laneBitsRange,
   levelOf,
   perPixel,
   type PictureForecast,
@@ -53,6 +54,8 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
   const { encode, size } = recipe;
   const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(recipe.rate);
   const sound = recipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
+  const soundLow = recipe.lanes.reduce((sum, lane) => sum + laneBitsRange(lane).low, 0);
+  const soundHigh = recipe.lanes.reduce((sum, lane) => sum + laneBitsRange(lane).high, 0);
   const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
   const middle = forecastRate(
     {
@@ -69,20 +72,22 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
   const rate = set ? null : forecastRate(recipe, context.calibration.rates, scene);
   const overhead = containerOverheadBits(recipe);
   const add = sound + overhead;
+  const [addLow, addHigh] = [soundLow + overhead, soundHigh + overhead];
   const setBits = encode.bitrateKbps * 1000;
   const bits = rate
     ? figureOf(
         rate.bitsPerPixel.value * pixelsPerSecond + add,
-        rate.bitsPerPixel.low * pixelsPerSecond + add,
-        rate.bitsPerPixel.high * pixelsPerSecond + add,
+        rate.bitsPerPixel.low * pixelsPerSecond + addLow,
+        rate.bitsPerPixel.high * pixelsPerSecond + addHigh,
         rate.bitsPerPixel.origin,
         rate.bitsPerPixel.from,
       )
     : figureOf(
         setBits + add,
-        setBits * (encode.rateControl === 'constant-bitrate' ? 0.97 : 0.7) + add,
-        (encode.rateControl === 'constant-bitrate' ? setBits * 1.03 : Math.max(setBits, encode.ceilingKbps * 1000)) +
-          add,
+        // Short takes and encoders without filler stay off a constant rate by a tenth and more.
+        setBits * (encode.rateControl === 'constant-bitrate' ? 0.88 : 0.7) + addLow,
+        (encode.rateControl === 'constant-bitrate' ? setBits * 1.12 : Math.max(setBits, encode.ceilingKbps * 1000)) +
+          addHigh,
         'typical',
         'from the set bitrate',
       );

@@ -5,6 +5,7 @@ import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath, whatLiesAt } from '../files/identity';
 import { replaceOwn, reserveFile, type Reservation } from '../files/reserve';
 import { closeLedger, emptyReading } from '../ledger/closeLedger';
+import { ledgerNames } from '../ledger/ledgerNames';
 import { liveSeconds, readHeader } from '../ledger/storedLedger';
 import { copyTracks, type CopyOptions } from '../media/copyTracks';
 import { factsOf, type ReadProgress } from '../media/readBack';
@@ -25,7 +26,10 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
   const { rate } = header;
   const identity = order.identity ?? header.identity;
   let dueInAll = order.dueHeard;
-  for (const second of liveSeconds(order.ledgerFolder)) dueInAll = Math.max(dueInAll, second.due);
+  let lastDue = 0;
+  for (const second of liveSeconds(order.ledgerFolder)) lastDue = Math.max(lastDue, second.due);
+  if (header.clock === 'real') lastDue += dueAfterLastSecond(order.ledgerFolder, rate);
+  dueInAll = Math.max(dueInAll, lastDue);
   const found = lookFor(order, identity);
   const close = (path: string) =>
     closeLedger({
@@ -65,6 +69,14 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
     lostUs: framesUs(reading.tailFrames, rate),
     text: textOf(reading.facts !== null, closed.path),
   };
+}
+
+/** Frames that were due between the last second written down and the recorder's last sign of life. */
+function dueAfterLastSecond(folder: string, rate: FrameRate): number {
+  const changed = (name: string) => statSync(join(folder, name), { throwIfNoEntry: false })?.mtimeMs ?? null;
+  const [beatMs, secondMs] = [changed(ledgerNames.heartbeat), changed(ledgerNames.seconds)];
+  if (beatMs === null || secondMs === null) return 0;
+  return Math.max(0, Math.round(((beatMs - secondMs) * rate.num) / (1000 * rate.den)));
 }
 
 const framesUs = (frames: number, rate: FrameRate): number => (frames * rate.den * 1e6) / rate.num;

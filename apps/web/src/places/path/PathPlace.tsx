@@ -231,9 +231,10 @@ function DraftWords({ recipe, versions }: { recipe: Recipe; versions: { number: 
 }
 
 function Outcome() {
-  const { forecast, outlook, outlookIsCurrent } = usePath();
+  const { recipe, forecast, outlook, outlookIsCurrent } = usePath();
   const { bits, drive } = forecast;
-  const room = drive ? drive.freeBytes : null;
+  // The MP4 made afterwards needs as much room again.
+  const room = drive && drive.freeBytes !== null ? drive.freeBytes / (recipe.rewrap ? 2 : 1) : null;
   const size = bytesParts(bytesPerHour(bits.value));
   const misses = outlook?.predicted.missesPerMinute.value ?? null;
   return (

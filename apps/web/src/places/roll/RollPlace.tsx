@@ -12,7 +12,15 @@ import {
   nothingToScale,
   periodUs,
 } from '@mellow/core';
-import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
+import {
+  lossFates,
+  stationNames,
+  type LiveTake,
+  type Recipe,
+  type Setup,
+  type SoundSource,
+  type Station,
+} from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
 import { EmptyPlace, Message } from '../../parts/Message';
@@ -232,6 +240,7 @@ function Rolling({
               known={take.lanePeakDbfs.length > i}
             />
           ))}
+          <VoiceAbove lanes={recipe.lanes} peaks={take.lanePeakDbfs} />
         </section>
         <section className="roll-written">
           <div className="row">
@@ -272,6 +281,23 @@ function Rolling({
         </section>
       </div>
     </>
+  );
+}
+
+/** How far the voice stands above the game, where each has a lane of its own. */
+function VoiceAbove({ lanes, peaks }: { lanes: Recipe['lanes']; peaks: readonly (number | null)[] }) {
+  const peakOf = (source: SoundSource): number | null => {
+    const at = lanes.findIndex((lane) => lane.sources.length === 1 && lane.sources[0] === source);
+    return at < 0 ? null : (peaks[at] ?? null);
+  };
+  const [voice, game] = [peakOf('voice'), peakOf('game')];
+  if (voice === null || game === null) return null;
+  const above = voice - game;
+  return (
+    <p className="small soft">
+      The voice is {Math.abs(above).toFixed(1)} dB {above >= 0 ? 'above' : 'below'} the game, by the peaks of the last
+      second.
+    </p>
   );
 }
 

@@ -83,7 +83,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
   });
   return (
     <div className="page">
-      <div className="steps-line">
+      <div className="steps-line take-line">
         {setup ? (
           <Link className="soft quiet-link take-setup" to={`/setups/${setup.id}/trials`}>
             {setup.name}
