@@ -1,10 +1,10 @@
 import { fork } from 'node:child_process';
-import { mkdirSync, rmSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, readSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
-import { plainPracticeGame, startRecipe } from '@mellow/core';
-import { reserveFile, rollToEnd, startRecorder, type RecorderClient } from '@mellow/engine';
+import { plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
+import { reserveFile, rollToEnd, runMediaJob, startRecorder, type RecorderClient } from '@mellow/engine';
 import { practiceSource, type PracticeGame, type Recipe, type TakeOrder } from '@mellow/model';
 import { atLeast, atMost, figure, median, type BenchResult } from './measure';
 
@@ -106,6 +106,7 @@ export async function benchPipeline(folder: string): Promise<BenchResult[]> {
     results.push(figure(`driven pipeline, ${heightPx} lines`, median(speeds), 'frames/s'));
   }
   results.push(await memoryOver(recorder, folder));
+  results.push(await closingTime(recorder, folder));
   recorder.quit();
   return results;
 }
@@ -123,4 +124,40 @@ async function memoryOver(recorder: RecorderClient, folder: string): Promise<Ben
   const middle = median(memoryBytes.slice(third, 2 * third));
   const last = median(memoryBytes.slice(2 * third));
   return atMost('memory over 30 000 frames, last third against the middle one', last / middle, 'times', 1.05);
+}
+
+/** Closing a take of some gigabytes, reading back included, against reading its file once. */
+async function closingTime(recorder: RecorderClient, folder: string): Promise<BenchResult> {
+  const game: PracticeGame = { ...plainPracticeGame, widthPx: 1920, heightPx: 1080 };
+  const start = withEncoder(startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd'), 'utvideo-software');
+  const recipe: Recipe = { ...start, encode: { ...start.encode, pixels: 'rgb' } };
+  const order = orderOf(folder, game, recipe, 'large', { dueFrames: 1500 });
+  const { presented, passedOver, notReached } = await rollToEnd(recorder, order);
+  const job = {
+    kind: 'read-back' as const,
+    ledgerFolder: order.ledgerFolder,
+    filePath: order.filePath,
+    interrupted: false,
+    ...{ presented, passedOver, notReached },
+  };
+  const timed = async (work: () => unknown): Promise<number> => {
+    const fromMs = performance.now();
+    await work();
+    return performance.now() - fromMs;
+  };
+  const readOnce = (): void => {
+    const handle = openSync(order.filePath, 'r');
+    const piece = Buffer.alloc(1 << 20);
+    while (readSync(handle, piece) > 0);
+    closeSync(handle);
+  };
+  readOnce();
+  const ratios: number[] = [];
+  for (let round = 0; round < 3; round++) {
+    const once = await timed(readOnce);
+    ratios.push((await timed(() => runMediaJob(job))) / once);
+  }
+  const gigabytes = statSync(order.filePath).size / 1e9;
+  rmSync(order.filePath);
+  return figure(`closing a take of ${gigabytes.toFixed(1)} GB, against reading its file once`, median(ratios), 'times');
 }
