@@ -55,10 +55,7 @@ async function killAt(phase: Phase, victim: (typeof victims)[number]): Promise<v
   expect(before.size).toBe(1);
   const lengthS = phase === 'closing' || phase === 'reading back' ? 2 : 30;
   const take = (await program.post(`/setups/${setup.id}/trials`, { lengthS })) as Take;
-  await until(async () => {
-    const state = (await program.api('/state')) as LiveState;
-    return isOn(phase, take.id)(state) ? state : null;
-  });
+  await program.live(isOn(phase, take.id));
   const elapsedUs = ((await program.api('/state')) as LiveState).take?.elapsedUs ?? 2e6;
   const wasClosed = existsSync(join(program.folder, 'takes', take.id, 'closing.json'));
   if (victim !== 'server' && existsSync(join(program.folder, 'takes', take.id, 'header.json')))
@@ -70,10 +67,8 @@ async function killAt(phase: Phase, victim: (typeof victims)[number]): Promise<v
     await program.serving();
   }
   await program.idle();
-  const after = await until(async () => {
-    const found = await program.take(take.id);
-    return endedStates.includes(found.state) ? found : null;
-  });
+  const after = await program.take(take.id);
+  expect(endedStates).toContain(after.state);
   const now = await hashesOf(join(program.folder, 'footage'));
   for (const [path, hash] of before) expect(now.get(path)).toBe(hash);
   expect((await program.take(earlier.id)).state).toBe('closed');

@@ -198,6 +198,9 @@ export function createRecorderService(context: RecorderContext): RecorderService
       return roll();
     }
     if (now && ['armed', 'rolling', 'closing'].includes(state.phase)) {
+      // It wrote down that the file is closed, and died before it could say so.
+      const closing = now.prepared?.simulated ? null : storedClosing(takes.folder(now.take.id));
+      if (closing?.closedWell) return void onClosed(now, closing, null);
       if (now.how !== 'engine-hung') [now.how, now.text] = ['engine-died', `The recorder died while rolling (${how}).`];
       log.add('error', now.text ?? '', takes.folder(now.take.id));
     } else if (!state.leaving) {

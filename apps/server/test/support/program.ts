@@ -51,15 +51,26 @@ export interface Program {
   close(): void;
 }
 
-/** Asks again until an answer is as wanted; the test's own time limit ends it. */
-export async function until<T>(ask: () => Promise<T | null> | T | null): Promise<T> {
-  for (;;) {
+const untilPatienceMs = 90_000;
+
+/**
+ * Asks again until an answer is as wanted.
+ * @param why told with the error when it never is
+ * @throws when it is not within 90 s
+ */
+export async function until<T>(ask: () => Promise<T | null> | T | null, why: () => string = () => ''): Promise<T> {
+  let last: unknown = null;
+  for (const beganMs = performance.now(); performance.now() - beganMs < untilPatienceMs;) {
     const answer = await Promise.resolve()
       .then(ask)
-      .catch(() => null);
+      .catch((error: unknown) => {
+        last = error;
+        return null;
+      });
     if (answer !== null) return answer;
     await new Promise((resolve) => setTimeout(resolve, 25));
   }
+  throw new Error(`Not as wanted within ${untilPatienceMs / 1000} s. ${String(last)} ${why()}`);
 }
 
 export async function openProgram(): Promise<Program> {
@@ -73,11 +84,16 @@ export async function openProgram(): Promise<Program> {
     });
     return response.status === 204 ? null : response.json();
   };
+  let seen: LiveState | null = null;
+  let outputs = '';
   const live = (wanted: (state: LiveState) => boolean) =>
-    until(async () => {
-      const state = liveStateSchema.parse(await api('/state'));
-      return wanted(state) ? state : null;
-    });
+    until(
+      async () => {
+        const state = (seen = liveStateSchema.parse(await api('/state')));
+        return wanted(state) ? state : null;
+      },
+      () => `${JSON.stringify(seen)}\n${outputs}`,
+    );
   const post = (path: string, body: unknown = {}) => api(path, { method: 'POST', body: JSON.stringify(body) });
   return {
     folder,
@@ -96,8 +112,12 @@ export async function openProgram(): Promise<Program> {
       });
       children.push(child);
       let text = '';
-      child.stdout.on('data', (chunk: Buffer) => (text += chunk.toString()));
-      child.stderr.on('data', (chunk: Buffer) => (text += chunk.toString()));
+      const hear = (chunk: Buffer): void => {
+        text += chunk.toString();
+        outputs += chunk.toString();
+      };
+      child.stdout.on('data', hear);
+      child.stderr.on('data', hear);
       return { child, output: () => text, exited: new Promise((resolve) => child.on('exit', resolve)) };
     },
     async smallSetup(change = (draft) => draft, name = 'Small') {

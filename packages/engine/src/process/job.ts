@@ -40,3 +40,5 @@ process.once('message', (raw) => {
 process.on('disconnect', () => process.exit(0));
 process.on('SIGINT', () => {});
 emit({ type: 'ready', pid: process.pid });
+// A server that went while this process was loading is never told by an event.
+if (!process.connected) process.exit(0);

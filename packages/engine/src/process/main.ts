@@ -78,3 +78,5 @@ function quit(): void {
 
 setInterval(() => emit({ type: 'beat' }), 500);
 emit({ type: 'ready', pid: process.pid });
+// A server that went while this process was loading is never told by an event.
+if (!process.connected) quit();
