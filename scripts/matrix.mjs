@@ -9,7 +9,9 @@ const args = [
   'node_modules/jest/bin/jest.js',
   '--selectProjects',
   'matrix',
-  '--maxWorkers=2',
+  // One after the other: recorders that are killed at a moment need the machine for themselves.
+  '--runInBand',
+  '--forceExit',
   '--json',
   `--outputFile=${report}`,
 ];

@@ -7,6 +7,9 @@ import { hashesOf, openProgram, until, type Program } from '../test/support/prog
  * Kills at every phase, of the server, of the recorder, of both, three times each. A take that had a closed file is never
  * lost, a crash-safe one loses 2 s at most, and no other file changes.
  */
+// Longer than the longest wait within, so that what was waited for is told.
+jest.setTimeout(240_000);
+
 let program: Program;
 beforeEach(async () => void (program = await openProgram()));
 afterEach(() => program.close());
