@@ -135,10 +135,8 @@ test('stop is held, not clicked; the take is kept', async ({ page }) => {
   const stop = page.getByRole('button', { name: /Stop/ });
   await expect(page.getByRole('status').filter({ hasText: /ends in/ })).toBeVisible();
   await stop.click();
-  await expect(page.getByText('Rolling').first()).toBeVisible();
-  await page.keyboard.down('s');
+  await stopTrial(page);
   await untilVerdict(page);
-  await page.keyboard.up('s');
   await expect(page.getByRole('row', { name: /Length/ })).toContainText('60.00 s');
 });
 
