@@ -36,6 +36,8 @@ export function Player({
   };
   useImperativeHandle(ref, () => ({
     seek: (seconds) => {
+      // Asked before the file had loaded: that is where it then begins.
+      if (video.current?.readyState === 0) resume.current = Math.max(0, Math.min(lengthS, seconds));
       if (video.current) video.current.currentTime = Math.max(0, Math.min(lengthS, seconds));
     },
     toggle,
