@@ -21,7 +21,7 @@ process.once('message', (raw) => {
     return picture;
   });
   const native = Array.from({ length: 3 }, () => createNativeFrame(game.widthPx, game.heightPx, fileTags(recipe)));
-  const encoder = openPictureEncoder(recipe, order.encoderThreads, true).context;
+  const encoder = openPictureEncoder(recipe, order.encoderThreads, true);
   const packet = new Packet();
   packet.alloc();
   const file = openSync(order.filePath, 'r+');

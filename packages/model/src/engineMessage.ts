@@ -179,7 +179,6 @@ export type RescueResult = z.infer<typeof rescueResultSchema>;
 export const encoderProofSchema = z.object({
   works: z.boolean(),
   reason: z.string().nullable(),
-  native: z.string().nullable(),
   widthPx: z.int(),
   heightPx: z.int(),
   byEffort: z.partialRecord(effortSchema, z.object({ processorUs: z.number(), clockUs: z.number() })),

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { demoMachines, encoderFacts, unprovenSheet } from '@mellow/core';
+import { demoMachines, encoderFacts, encoderWords, unprovenSheet } from '@mellow/core';
 import { systemFacts } from '@mellow/engine';
 import {
   encoderProofSchema,
@@ -80,9 +80,10 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog, j
       for (const encoder of encoders) {
         const proof = await proveOne(encoder, run);
         if (signal.aborted) throw problem('cancelled', 'Proving was ended; what was known of the encoders stays.');
-        states.push(stateOf(encoder, proof));
-        const how = proof.works ? `works (${proof.native})` : `does not work: ${proof.reason}`;
-        log.add('info', `Encoder ${encoder}: ${how}`);
+        const state = stateOf(encoder, proof);
+        states.push(state);
+        const how = proof.works ? 'works' : `does not work: ${state.reason}`;
+        log.add('info', `${encoderWords(encoder)}: ${how}`);
       }
     });
     const avc = states.find((s) => s.encoder === 'avc-software')?.workUsPerMegapixel;
@@ -160,7 +161,7 @@ async function proveOne(encoder: EncoderName, run: JobService['run']): Promise<E
     return encoderProofSchema.parse(await run({ title: `Proving ${encoder}`, job, stallMs: patienceMs }));
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
-    return { works: false, reason, native: null, widthPx: 1280, heightPx: 720, byEffort: {} };
+    return { works: false, reason, widthPx: 1280, heightPx: 720, byEffort: {} };
   }
 }
 
@@ -175,8 +176,8 @@ function stateOf(encoder: EncoderName, proof: EncoderProof): EncoderState {
     ]),
   );
   const value = byEffort['lightest'];
-  const from = `test encode of ${proof.widthPx}×${proof.heightPx} with ${proof.native ?? 'it'}`;
-  // What the libraries said in their own names stands in the log.
+  const from = `test encode of ${proof.widthPx}×${proof.heightPx}`;
+  // Which of several libraries' parts was missing says nothing to a person: none of them answered.
   const reason = proof.works
     ? null
     : software

@@ -14,27 +14,22 @@ import { encoderOptions } from './encoderOptions';
 import { fileTags } from './pictureFrames';
 import { setOptions } from './setOptions';
 
-export interface PictureEncoder {
-  context: CodecContext;
-  /** The library's own name of the encoder that opened. */
-  native: string;
-}
-
 /**
  * Opens the recipe's encoder. Time base = 1/rate: a picture's time stamp is its due index.
  * @param threads 0 lets the encoder choose
  * @throws with the library's reason where none of its candidates can be opened
  */
-export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader: boolean): PictureEncoder {
-  const reasons: string[] = [];
+export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader: boolean): CodecContext {
+  // Several libraries' parts may say the same; whose they are says nothing to a person.
+  const reasons = new Set<string>();
   for (const candidate of candidatesOf(recipe.encode)) {
     try {
-      return { context: openNative(candidate, recipe, threads, globalHeader), native: candidate };
+      return openNative(candidate, recipe, threads, globalHeader);
     } catch (error) {
-      reasons.push(`${candidate}: ${error instanceof Error ? error.message : String(error)}`);
+      reasons.add(error instanceof Error ? error.message : String(error));
     }
   }
-  throw new Error(`The encoder cannot be opened. ${reasons.join('; ')}`);
+  throw new Error(`The encoder cannot be opened. ${[...reasons].join('; ')}`);
 }
 
 function openNative(name: FFEncoderCodec, recipe: Recipe, threads: number, globalHeader: boolean): CodecContext {

@@ -20,15 +20,14 @@ const size = { widthPx: 1280, heightPx: 720 };
 export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>, progress: ReadProgress): EncoderProof {
   const start = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, plainPracticeGame, 'd');
   const base = withEncoder({ ...start, size: { ...start.size, ...size } }, job.encoder);
-  const proof: EncoderProof = { works: false, reason: null, native: null, ...size, byEffort: {} };
+  const proof: EncoderProof = { works: false, reason: null, ...size, byEffort: {} };
   let pictures: Frame[] = [];
   try {
     pictures = drawPictures(base);
     const efforts = encoderFacts[job.encoder].efforts.length ? job.efforts : (['lightest'] as const);
     for (const effort of efforts) {
       const recipe = { ...base, encode: { ...base.encode, effort } };
-      const { context, native } = openPictureEncoder(recipe, 0, false);
-      proof.native = native;
+      const context = openPictureEncoder(recipe, 0, false);
       try {
         proof.byEffort[effort] = timeFrames(context, pictures, job.frames, progress);
       } finally {

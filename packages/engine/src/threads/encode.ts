@@ -1,6 +1,6 @@
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
-import { dueUs } from '@mellow/core';
+import { dueUs, encoderWords } from '@mellow/core';
 import { nativePixels } from '../media/encoderNames';
 import { openPictureEncoder } from '../media/pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../media/pictureFrames';
@@ -30,7 +30,7 @@ runThread(({ order, memory }) => {
   const queue = openRingReader(memory.encodeQueue);
   const packets = openRingWriter(memory.packets);
   const before = new Set(systemFacts.threadIds());
-  const { context: encoder, native } = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
+  const encoder = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
   const own = ownThreadId();
   const threads = systemFacts.threadIds().filter((id) => !before.has(id));
   const header = encoder.extraData;
@@ -44,7 +44,7 @@ runThread(({ order, memory }) => {
   packet.alloc();
   let lastFailed = false;
   let turn = 0;
-  tell({ type: 'log', level: 'info', text: `Encoder: ${native}.` });
+  tell({ type: 'log', level: 'info', text: `Encoder: ${encoderWords(recipe.encode.encoder)}.` });
   tell({ type: 'ready', threadId: own, encoderThreadIds: threads.length ? threads : own === null ? [] : [own] });
   forEachFrame(queue, control, encodePicture);
   FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');

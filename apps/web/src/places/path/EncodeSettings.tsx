@@ -1,3 +1,4 @@
+import type { ComponentProps } from 'react';
 import {
   encoderFacts,
   encoderWords,
@@ -152,6 +153,16 @@ interface SetProps {
   set: (part: Partial<Recipe['encode']>) => Recipe;
 }
 
+type RateRailProps = Pick<
+  ComponentProps<typeof NumberRail>,
+  'label' | 'value' | 'max' | 'start' | 'onChange' | 'onConsider'
+>;
+
+function RateRail(props: RateRailProps) {
+  const shared = { logarithmic: true, hue: 'encode', min: 500, step: 100, unit: 'kb/s' } as const;
+  return <NumberRail {...shared} marks={bitrateMarks} format={formatCount} {...props} />;
+}
+
 function BitrateRails({ set }: SetProps) {
   const { recipe, setup, forecast } = usePath();
   const { encode } = recipe;
@@ -167,37 +178,11 @@ function BitrateRails({ set }: SetProps) {
         label="Bitrate"
         note={`${perPixel.toFixed(3)} bits a pixel and frame: ${forecast.picture.word}${forecast.picture.quality === null ? '' : `, about quality ${forecast.picture.quality.toFixed(0)} here`}.`}
       >
-        <NumberRail
-          logarithmic
-          label="Bitrate"
-          hue="encode"
-          value={encode.bitrateKbps}
-          min={500}
-          max={200_000}
-          step={100}
-          unit="kb/s"
-          start={start.bitrateKbps}
-          marks={bitrateMarks}
-          format={formatCount}
-          {...bitrate}
-        />
+        <RateRail label="Bitrate" value={encode.bitrateKbps} max={200_000} start={start.bitrateKbps} {...bitrate} />
       </SettingRow>
       {encode.rateControl === 'variable-bitrate' && (
         <SettingRow setting="ceiling" label="Ceiling">
-          <NumberRail
-            logarithmic
-            label="Ceiling"
-            hue="encode"
-            value={encode.ceilingKbps}
-            min={500}
-            max={300_000}
-            step={100}
-            unit="kb/s"
-            start={start.ceilingKbps}
-            marks={bitrateMarks}
-            format={formatCount}
-            {...ceiling}
-          />
+          <RateRail label="Ceiling" value={encode.ceilingKbps} max={300_000} start={start.ceilingKbps} {...ceiling} />
         </SettingRow>
       )}
     </>

@@ -5,39 +5,18 @@ import { Button } from '../../parts/Button';
 import { Profile } from '../../parts/Profile';
 import { Still } from '../../parts/Still';
 import { useHourlyBits } from '../../forecast/useForecastContext';
+import { ShapeMark, type MarkShape } from '../../parts/ShapeMark';
 import { useMachinesQuery } from '../../store/api';
 import { setupState, type SetupState } from './setupState';
 import './Setups.css';
 
-function StateMark({ kind }: { kind: SetupState['kind'] }) {
-  return (
-    <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-      {kind === 'ready' && (
-        <>
-          <circle cx="7" cy="7" r="7" fill="var(--game)" />
-          <path
-            d="m4 7.200 2.200 2.200L10 5"
-            fill="none"
-            stroke="var(--card)"
-            strokeWidth="1.600"
-            strokeLinecap="round"
-          />
-        </>
-      )}
-      {kind === 'wants-trial' && (
-        <circle cx="7" cy="7" r="6" fill="none" stroke="var(--ink)" strokeWidth="1.500" strokeDasharray="2.500 2" />
-      )}
-      {kind === 'new' && <circle cx="7" cy="7" r="6" fill="none" stroke="var(--soft)" strokeWidth="1.500" />}
-      {kind === 'look' && (
-        <>
-          <circle cx="7" cy="7" r="6" fill="none" stroke="var(--ink)" strokeWidth="1.500" />
-          <path d="M7 3.800v3.700M7 9.800v.2" stroke="var(--ink)" strokeWidth="1.600" strokeLinecap="round" />
-        </>
-      )}
-      {kind === 'clash' && <path d="M0 7h14M9 0v14" stroke="var(--over)" strokeWidth="3" />}
-    </svg>
-  );
-}
+const shapes: Record<SetupState['kind'], MarkShape> = {
+  ready: 'keep',
+  'wants-trial': 'waits',
+  new: 'new',
+  look: 'look',
+  clash: 'clash',
+};
 
 /** Setups in rows: what they are, how loaded, how large, how they stand, what comes next. */
 export function SetupRows({
@@ -112,7 +91,7 @@ export function SetupRows({
             </span>
             <div className={`setup-state ${state.kind}`}>
               <p className="setup-state-word">
-                <StateMark kind={state.kind} />
+                <ShapeMark shape={shapes[state.kind]} />
                 {state.word}
               </p>
               <p className="soft">{state.text}</p>
