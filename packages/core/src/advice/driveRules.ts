@@ -1,7 +1,8 @@
 import type { Recipe, DriveFacts } from '@mellow/model';
-import { longestMinutes, sessionBytes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
-import { formatBytes, formatMegabytesPerSecond, listWords } from '../units';
+import { longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
+
 import type { Look, Rule } from './rule';
+import { driveTexts } from './driveTexts';
 
 const bytesPerSecond = (look: Look): number => look.forecast.bits.value / 8;
 const toDrive = (look: Look, drive: DriveFacts): { label: string; change: Recipe } => ({
@@ -32,8 +33,7 @@ export const driveRules: Rule[] = [
       if (look.drive) return null;
       const other = others(look)[0];
       return {
-        title: 'The drive of this recipe is not on the list',
-        text: 'It was taken off, or it belongs to another machine.',
+        ...driveTexts.noDrive,
         remedies: other
           ? [toDrive(look, other)]
           : [{ label: 'Add a folder', instruction: 'Add a folder for takes under Drive.' }],
@@ -48,8 +48,7 @@ export const driveRules: Rule[] = [
       if (!look.drive?.problem) return null;
       const other = others(look)[0];
       return {
-        title: `${look.drive.name} cannot be used now`,
-        text: look.drive.problem,
+        ...driveTexts.driveTrouble(look.drive.name, look.drive.problem),
         remedies: other
           ? [toDrive(look, other)]
           : [{ label: 'Plug it in', instruction: 'Plug the drive in, or add another folder.' }],
@@ -66,8 +65,13 @@ export const driveRules: Rule[] = [
         return null;
       const better = others(look).find((d) => (headRoomOf(look, d) ?? 0) >= leastHeadRoom * 1.2);
       return {
-        title: `${drive.name} writes ${formatMegabytesPerSecond(speed.availableBytesPerSecond)}, ${formatMegabytesPerSecond(speed.neededBytesPerSecond)} are needed`,
-        text: `${speed.headRoom < 1 ? 'Bytes pile up, and frames are refused before Encode so that none is torn out of the middle.' : 'Busy passages write half as much again.'}${speed.contention > 1 ? ' The game’s reading is counted in.' : ''}`,
+        ...driveTexts.driveTooSlow({
+          name: drive.name,
+          availableBytesPerSecond: speed.availableBytesPerSecond,
+          neededBytesPerSecond: speed.neededBytesPerSecond,
+          headRoom: speed.headRoom,
+          contention: speed.contention,
+        }),
         remedies: better ? [toDrive(look, better)] : [],
       };
     },
@@ -83,11 +87,7 @@ export const driveRules: Rule[] = [
           shared(look, d) === false && (headRoomOf(look, d) ?? leastHeadRoom) >= leastHeadRoom && enoughRoom(look, d),
       );
       return {
-        title: `The game reads from ${look.drive.name} too`,
-        text:
-          look.drive.kind === 'hard disk'
-            ? 'One head serves both: game and file suffer. Two partitions of one drive do not help.'
-            : 'A solid-state drive serves both, but loading passages may be written late.',
+        ...driveTexts.sameDriveAsGame(look.drive.name, look.drive.kind),
         remedies: apart
           ? [toDrive(look, apart)]
           : [
@@ -107,8 +107,7 @@ export const driveRules: Rule[] = [
       if (look.game.facts.driveId !== null || look.context.drives.filter((d) => d.problem === null).length < 2)
         return null;
       return {
-        title: 'Where the game reads from is not known',
-        text: 'On the same physical drive as the takes both suffer; a tenth of the speed is taken off as an assumption.',
+        ...driveTexts.gameDriveUnknown,
         remedies: [{ label: 'Say it', instruction: 'Name the game’s drive under Game.' }],
       };
     },
@@ -128,8 +127,7 @@ export const driveRules: Rule[] = [
       )
         return null;
       return {
-        title: `${look.drive.name} and ${game.name} are one physical drive`,
-        text: 'Two folders or partitions, one head and one queue.',
+        ...driveTexts.partition(look.drive.name, game.name),
         remedies: [],
       };
     },
@@ -141,8 +139,7 @@ export const driveRules: Rule[] = [
     check(look) {
       if (!look.drive || look.drive.problem || look.drive.writeBytesPerSecond !== null) return null;
       return {
-        title: `How fast ${look.drive.name} writes is not known`,
-        text: `${formatMegabytesPerSecond(bytesPerSecond(look))} are needed. The forecast lets the drive decide nothing until it was measured.`,
+        ...driveTexts.driveNotMeasured(look.drive.name, bytesPerSecond(look)),
         remedies: [{ label: 'Measure it', instruction: 'Press “Measure” under Drive: three seconds.' }],
       };
     },
@@ -155,8 +152,7 @@ export const driveRules: Rule[] = [
       if (look.drive?.kind !== 'network') return null;
       const local = others(look).find((d) => d.kind !== 'network' && enoughRoom(look, d));
       return {
-        title: `${look.drive.name} is reached over a network`,
-        text: 'Its pauses come without warning, and each second of one fills memory.',
+        ...driveTexts.networkDrive(look.drive.name),
         remedies: local ? [toDrive(look, local)] : [],
       };
     },
@@ -169,11 +165,7 @@ export const driveRules: Rule[] = [
       if (look.drive?.kind !== 'hard disk' || bytesPerSecond(look) < 25e6) return null;
       const solid = others(look).find((d) => d.kind === 'solid state' && enoughRoom(look, d));
       return {
-        title: `${formatMegabytesPerSecond(bytesPerSecond(look))} on a hard disk`,
-        text:
-          look.drive.writeBytesPerSecond === null
-            ? 'This one was not measured yet, and a disc is slowest on its inner tracks: measure it, on Path under Drive.'
-            : `${formatMegabytesPerSecond(look.drive.writeBytesPerSecond)} were measured where it is now; on its inner tracks a disc gives about half.`,
+        ...driveTexts.hardDiskHeavy(bytesPerSecond(look), look.drive.writeBytesPerSecond),
         remedies: solid ? [toDrive(look, solid)] : [],
       };
     },
@@ -188,8 +180,14 @@ export const driveRules: Rule[] = [
         return null;
       const larger = others(look).find((d) => enoughRoom(look, d));
       return {
-        title: `A session of ${look.brief.sessionMinutes} min does not fit on ${drive.name}`,
-        text: `It needs ${formatBytes(sessionBytes(bytesPerSecond(look), look.brief.sessionMinutes, look.recipe.rewrap))}${look.recipe.rewrap ? ' with the MP4 beside it' : ''}; ${formatBytes(drive.freeBytes)} are free: ${Math.floor(roomMinutes)} min.`,
+        ...driveTexts.roomShort({
+          sessionMinutes: look.brief.sessionMinutes,
+          name: drive.name,
+          bytesPerSecond: bytesPerSecond(look),
+          rewrap: look.recipe.rewrap,
+          freeBytes: drive.freeBytes,
+          roomMinutes,
+        }),
         remedies: larger
           ? [toDrive(look, larger)]
           : [
@@ -216,8 +214,12 @@ export const driveRules: Rule[] = [
       const equal = stripe(measured, 'equal').bytesPerSecond;
       const bySpeed = stripe(measured, 'by-speed').bytesPerSecond;
       return {
-        title: `No single drive is fast enough; ${listWords(measured.map((d) => d.name))} together would be`,
-        text: `In equal shares ${formatMegabytesPerSecond(equal)}, by speed ${formatMegabytesPerSecond(bySpeed)}, ${formatMegabytesPerSecond(speed.neededBytesPerSecond)} are needed. One take goes to one folder here; fewer bits are the way.`,
+        ...driveTexts.striping({
+          names: measured.map((d) => d.name),
+          equal,
+          bySpeed,
+          neededBytesPerSecond: speed.neededBytesPerSecond,
+        }),
         remedies: [],
       };
     },
@@ -230,8 +232,7 @@ export const driveRules: Rule[] = [
       const ceiling = look.recipe.ceilingMinutes;
       if (ceiling === null || ceiling >= look.brief.sessionMinutes) return null;
       return {
-        title: `A take ends after ${ceiling} min, a session lasts ${look.brief.sessionMinutes}`,
-        text: 'What comes after is not recorded.',
+        ...driveTexts.ceilingUnderSession(ceiling, look.brief.sessionMinutes),
         remedies: [{ label: 'No ceiling', change: { ...look.recipe, ceilingMinutes: null } }],
       };
     },
@@ -250,8 +251,7 @@ export const driveRules: Rule[] = [
       )
         return null;
       return {
-        title: `A forgotten take fills the drive in ${Math.floor(roomMinutes / 60)} h`,
-        text: 'A ceiling ends it by itself. Some never want one.',
+        ...driveTexts.forgottenTake(roomMinutes),
         remedies: [],
       };
     },
@@ -266,8 +266,7 @@ export const driveRules: Rule[] = [
       const minutes = uploadMinutes(bytesPerSecond(look) * 60 * sessionMinutes, uploadMbps);
       if (minutes < sessionMinutes) return null;
       return {
-        title: `A session is ${(minutes / 60).toFixed(1)} h on the line`,
-        text: `${formatBytes(bytesPerSecond(look) * 60 * sessionMinutes)} at ${uploadMbps} Mb/s. Size has two prices: room and waiting.`,
+        ...driveTexts.longUpload({ minutes, bytesPerSecond: bytesPerSecond(look), sessionMinutes, uploadMbps }),
         remedies: [],
       };
     },

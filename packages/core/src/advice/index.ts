@@ -2,5 +2,5 @@ export * from './advice';
 export * from './quiet';
 export * from './relief';
 export { adviceWeights, type AdviceWeight, type Rule } from './rule';
-export { leastTextPx } from './sizeRules';
+export { leastTextPx } from './look';
 export { pageKeys } from './systemRules';

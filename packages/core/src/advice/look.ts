@@ -1,6 +1,7 @@
 import { encoders, type EncoderName } from '@mellow/model';
 import { encoderFacts } from '../codec';
 import { bitsPerPixel } from '../storage';
+import { formatSize } from '../units';
 import type { Look } from './rule';
 
 /** Questions that several rules ask of a recipe and its machine. */
@@ -17,3 +18,9 @@ export const setBitsPerPixel = ({ recipe }: Look): number =>
 export const kbpsAt = ({ recipe, fps }: Look, perPixel: number): number =>
   Math.max(100, Math.round((perPixel * recipe.size.widthPx * recipe.size.heightPx * fps) / 500_000) * 500);
 export const keySeconds = ({ recipe, fps }: Look): number => recipe.encode.keyDistanceFrames / fps;
+
+/** Text below so many lines cannot be read in a file (common practice; a trial shows it). */
+export const leastTextPx = 9;
+
+export const size = (look: Look): string => formatSize(look.recipe.size.widthPx, look.recipe.size.heightPx);
+export const played = (look: Look): string => formatSize(look.game.widthPx, look.game.heightPx);

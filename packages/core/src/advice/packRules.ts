@@ -1,9 +1,10 @@
 import { isMix, mixFirst } from './lanes';
 import { recipeClashes } from '../recipe/clashes';
-import { soundCodecWords } from '../recipe/words';
+import {} from '../recipe/words';
 import type { Recipe } from '@mellow/model';
-import { formatKbps, plural } from '../units';
+
 import type { Look, Rule } from './rule';
+import { packTexts } from './packTexts';
 
 /** The clashes of a recipe by itself are rules too; each has its own id. */
 export const clashRules: Rule[] = [
@@ -57,8 +58,7 @@ export const packRules: Rule[] = [
       )
         return null;
       return {
-        title: 'The editor opens MP4 only',
-        text: 'Record Matroska, which survives a crash, and copy its tracks into a plain MP4 after stopping: no loss, some seconds, the same size again.',
+        ...packTexts.editorWantsMp4,
         remedies: [{ label: 'Make an MP4 afterwards', change: { ...recipe, rewrap: true } }],
       };
     },
@@ -70,8 +70,7 @@ export const packRules: Rule[] = [
     check(look) {
       if (!look.recipe.rewrap || look.recipe.container !== 'mp4') return null;
       return {
-        title: 'The file is a plain MP4 already',
-        text: 'A second one would be a copy of the first.',
+        ...packTexts.rewrapOfMp4,
         remedies: [{ label: 'Make none', change: { ...look.recipe, rewrap: false } }],
       };
     },
@@ -83,8 +82,7 @@ export const packRules: Rule[] = [
     check(look) {
       if (look.recipe.lanes.length) return null;
       return {
-        title: 'The file will be silent',
-        text: 'No lane is kept. Sound that was not recorded cannot be had again.',
+        ...packTexts.noSound,
         remedies: [
           {
             label: 'Add a lane with everything',
@@ -111,8 +109,7 @@ export const packRules: Rule[] = [
       )
         return null;
       return {
-        title: 'The voice is on no lane of its own',
-        text: 'Mixed with the game it cannot be made louder, cleaned or cut afterwards.',
+        ...packTexts.voiceMixed,
         remedies: [
           {
             label: 'Add a lane for the voice',
@@ -139,8 +136,7 @@ export const packRules: Rule[] = [
       )
         return null;
       return {
-        title: 'Other people’s talk is on no lane of its own',
-        text: 'On its own lane it can be deleted, as they may want.',
+        ...packTexts.chatMixed,
         remedies: [
           {
             label: 'Add a lane for the chat',
@@ -161,8 +157,7 @@ export const packRules: Rule[] = [
       const first = look.recipe.lanes[0];
       if (!first?.sources.includes('chat') || look.game.facts.extras.includes('voice chat') === false) return null;
       return {
-        title: 'The first lane keeps other people’s talk',
-        text: 'Players play the first lane; what others said is published with it.',
+        ...packTexts.chatKept,
         remedies:
           first.sources.length > 1
             ? [
@@ -188,8 +183,7 @@ export const packRules: Rule[] = [
       const { lanes } = look.recipe;
       if (lanes.length < 2 || isMix(lanes[0], lanes)) return null;
       return {
-        title: `Players play “${lanes[0]?.name ?? ''}” only`,
-        text: 'They play the first lane; a silent voice or game there is no fault of the file. The lane with most sources belongs first.',
+        ...packTexts.firstLanePart(lanes),
         remedies: [{ label: 'Put the fullest lane first', change: withLanes(look.recipe, mixFirst(lanes)) }],
       };
     },
@@ -203,8 +197,7 @@ export const packRules: Rule[] = [
       if (aac.length < 3 || (look.machine?.cores ?? 4) > 2 || look.brief.editor !== 'anything' || look.recipe.rewrap)
         return null;
       return {
-        title: `${plural(aac.length, 'AAC lane')} cost about ${(aac.length * 0.085).toFixed(2)} of a core`,
-        text: 'FLAC is lossless, costs an eighth of that and fits the drive easily.',
+        ...packTexts.aacOnFewCores(aac),
         remedies: [
           {
             label: 'Use FLAC',
@@ -224,8 +217,7 @@ export const packRules: Rule[] = [
     check(look) {
       if (look.recipe.lanes.length < 5) return null;
       return {
-        title: `${plural(look.recipe.lanes.length, 'lane')} are more than most editors show`,
-        text: 'One lane is the lightest; everything, voice and game are enough for most.',
+        ...packTexts.manyLanes(look.recipe.lanes),
         remedies: [],
       };
     },
@@ -238,8 +230,7 @@ export const packRules: Rule[] = [
       const thin = look.recipe.lanes.filter((lane) => lane.codec === 'aac' && lane.bitrateKbps < 96);
       if (!thin.length) return null;
       return {
-        title: `${thin[0]?.name ?? ''} has ${formatKbps(thin[0]?.bitrateKbps ?? 0)}`,
-        text: 'Below 96 kb/s AAC gives up the highest sounds of a stereo lane; 128 cost a quarter of a megabyte more a minute.',
+        ...packTexts.thinSound(thin),
         remedies: [
           {
             label: 'Use 128 kb/s',
@@ -260,8 +251,7 @@ export const packRules: Rule[] = [
       const pcm = look.recipe.lanes.filter((lane) => lane.codec === 'pcm').length;
       if (!pcm || look.recipe.container !== 'matroska') return null;
       return {
-        title: `${plural(pcm, 'lane')} in ${soundCodecWords.pcm}: ${(pcm * 11.5).toFixed(1)} MB a minute`,
-        text: 'FLAC holds the same samples in about two thirds. A few old programs read PCM only.',
+        ...packTexts.pcmLarger(pcm),
         remedies: [
           {
             label: 'Use FLAC',
@@ -287,8 +277,7 @@ export const packRules: Rule[] = [
       )
         return null;
       return {
-        title: 'A master copy with lossy sound',
-        text: 'Cleaning and pitch work better on all of it; FLAC adds some MB a minute.',
+        ...packTexts.lossyMaster,
         remedies: [
           {
             label: 'Use FLAC',
@@ -308,8 +297,7 @@ export const packRules: Rule[] = [
     check(look) {
       if (!look.game.facts.extras.includes('browser') || !has(look, 'game')) return null;
       return {
-        title: 'Everything the PC plays is recorded',
-        text: 'A film or music in a browser goes into the game’s sound and cannot be taken out.',
+        ...packTexts.backgroundSound,
         remedies: [
           {
             label: 'Close it',

@@ -1,5 +1,6 @@
-import { formatFps, formatPercent, formatRate } from '../units';
+import { formatFps, formatRate } from '../units';
 import { setRate, type Look, type Rule } from './rule';
+import { rateTexts } from './rateTexts';
 
 const usualRates = [240, 120, 60, 50, 30, 25] as const;
 /** Highest rate the game is known to show; null: not known. */
@@ -34,8 +35,7 @@ export const rateRules: Rule[] = [
       if (most === null || most >= look.fps * 0.995) return null;
       const lower = usualRates.find((rate) => rate <= most * 1.005 && rate < look.fps);
       return {
-        title: `The game shows ${formatFps(most)}, the file asks for ${formatFps(look.fps)}`,
-        text: `${formatPercent(1 - most / look.fps)} of the frames will be repeats of the one before: they take bits and room and show nothing new.`,
+        ...rateTexts.gameSlower(most, look.fps),
         remedies: [
           ...(lower && look.brief.purpose !== 'slow-motion' ? [remedyRate(look, lower)] : []),
           {
@@ -54,8 +54,7 @@ export const rateRules: Rule[] = [
       const cap = look.game.capFps;
       if (cap === null || Math.abs(cap - look.fps) > 0.5) return null;
       return {
-        title: `Cap and file both run at ${formatFps(cap)}`,
-        text: 'They beat against each other: with 1 ms of jitter about 5 % of the frames repeat, with a cap at twice the rate none.',
+        ...rateTexts.capEqualsRate(cap),
         remedies: [
           {
             label: 'Raise the cap',
@@ -73,8 +72,7 @@ export const rateRules: Rule[] = [
       const free = look.game.facts.freeFps;
       if (look.game.capFps !== null || free === null || free < look.fps * 2.2) return null;
       return {
-        title: `${Math.round(free - look.fps)} of ${Math.round(free)} fps are drawn and not kept`,
-        text: `A cap at ${formatFps(look.fps * 2)} frees processor and card for recording. Against it: some limiters stutter; a trial tells.`,
+        ...rateTexts.framesNotKept(free, look.fps),
         remedies: [
           {
             label: 'Cap the game',
@@ -98,8 +96,7 @@ export const rateRules: Rule[] = [
       )
         return null;
       return {
-        title: `${formatFps(look.fps)} are filed, ${formatFps(look.brief.shownFps)} are shown`,
-        text: 'The destination converts it, and chooses which frames go. Every frame more is work for Encode and Drive.',
+        ...rateTexts.moreFpsThanShown(look.fps, look.brief.shownFps),
         remedies: [remedyRate(look, look.brief.shownFps)],
       };
     },
@@ -113,8 +110,7 @@ export const rateRules: Rule[] = [
       const [num, den] = inFamily(look, look.fps);
       if (Math.abs(look.fps - num / den) < 0.001) return null;
       return {
-        title: `${formatFps(look.fps)} is not a rate of a ${look.brief.mainsHz} Hz country`,
-        text: `A broadcaster converts it to ${formatFps(num / den)}, with frames repeated or left out. Most sites do not care.`,
+        ...rateTexts.mainsFamily({ fps: look.fps, mainsHz: look.brief.mainsHz, num, den }),
         remedies: [remedyRate(look, look.fps)],
       };
     },
@@ -126,8 +122,7 @@ export const rateRules: Rule[] = [
     check(look) {
       if (look.recipe.rate.den !== 1001 || look.brief.destination === 'broadcaster') return null;
       return {
-        title: `${formatRate(look.recipe.rate)} beside a game at a whole rate`,
-        text: 'One frame in 1001 is left out or repeated. Some destinations take only this rate, others do not care: leave it if yours asks for it.',
+        ...rateTexts.fractionalRate(look.recipe.rate),
         remedies: [],
       };
     },
@@ -150,8 +145,7 @@ export const rateRules: Rule[] = [
       const most = reach(look);
       if ((most !== null && most < 60) || !easyAt(look, 60)) return null;
       return {
-        title: `Fast motion at ${formatFps(look.fps)}`,
-        text: 'Half of the movement is not in the file. Encode has time for twice the frames.',
+        ...rateTexts.motionAt30(look.fps),
         remedies: [remedyRate(look, 60)],
       };
     },
@@ -170,8 +164,7 @@ export const rateRules: Rule[] = [
       )
         return null;
       return {
-        title: 'Little moves, and 60 frames a second are filed',
-        text: '30 is solid for such footage, at about half the work. 60 keeps the pointer and scrolling smooth.',
+        ...rateTexts.calmAt60,
         remedies: [],
       };
     },
@@ -188,8 +181,12 @@ export const rateRules: Rule[] = [
       const most = reach(look);
       const possible = Math.min(needed, most === null ? needed : Math.floor(most), 480);
       return {
-        title: `${formatFps(look.fps)} play at ${formatPercent(brief.shownFps / look.fps)} of the speed, ${brief.slowPercent} % are wanted`,
-        text: `${formatFps(needed)} are needed on a timeline of ${brief.shownFps} fps; below that frames are shown twice.`,
+        ...rateTexts.slowMotionShort({
+          fps: look.fps,
+          shownFps: brief.shownFps,
+          slowPercent: brief.slowPercent,
+          needed,
+        }),
         remedies:
           possible > look.fps * 1.01 && easyAt(look, possible)
             ? [{ label: `File ${formatFps(possible)}`, change: setRate(look.recipe, possible) }]
@@ -209,8 +206,7 @@ export const rateRules: Rule[] = [
     check(look) {
       if (look.fps >= 23.9) return null;
       return {
-        title: `At ${formatFps(look.fps)} each picture stands for ${Math.round(1000 / look.fps)} ms`,
-        text: 'Film has 24 a second; below that motion is seen as single pictures.',
+        ...rateTexts.below25(look.fps),
         remedies: [remedyRate(look, 30)],
       };
     },
@@ -222,8 +218,7 @@ export const rateRules: Rule[] = [
     check(look) {
       if (look.fps < 120) return null;
       return {
-        title: 'From 120 fps up this page should not be watched',
-        text: 'Drawing the live path competes with a game and an encoder that have 8 ms a frame or less.',
+        ...rateTexts.highRatePage,
         remedies: [
           {
             label: 'Leave the page',
@@ -241,8 +236,7 @@ export const rateRules: Rule[] = [
       const held = look.game.facts.limiters.filter((limiter) => limiter !== 'sync to the display');
       if (!held.length) return null;
       return {
-        title: `${held.join(' and ')} can hold the game back`,
-        text: 'A limiter outside the game keeps it below its cap, and its frame times uneven.',
+        ...rateTexts.limiters(held),
         remedies: [
           {
             label: 'Switch it off',
@@ -259,8 +253,7 @@ export const rateRules: Rule[] = [
     check(look) {
       if (!look.game.facts.limiters.includes('sync to the display')) return null;
       return {
-        title: 'Sync to the display ties the game to the screen’s rate',
-        text: 'No torn pictures, but a frame that is late waits a whole refresh, and the rate drops in steps. Without it the picker takes whole frames all the same.',
+        ...rateTexts.displaySync,
         remedies: [
           {
             label: 'Try without',
@@ -277,8 +270,7 @@ export const rateRules: Rule[] = [
     check(look) {
       if (look.game.facts.freeFps !== null || look.context.calibration.loads.length) return null;
       return {
-        title: 'The game’s rate is not known',
-        text: 'Its work is assumed, so play cost and misses have a wide range.',
+        ...rateTexts.rateUnknown,
         remedies: [
           { label: 'Make a trial', instruction: 'Ten seconds with the cap off tell the rate and narrow the forecast.' },
         ],
@@ -292,8 +284,7 @@ export const rateRules: Rule[] = [
     check(look) {
       if (look.game.facts.motion !== null || look.context.calibration.rates.length) return null;
       return {
-        title: 'The game’s motion is not known',
-        text: 'The size may be three times smaller or larger than the middle.',
+        ...rateTexts.motionUnknown,
         remedies: [{ label: 'Make a trial', instruction: 'Ten seconds of a busy scene settle it.' }],
       };
     },

@@ -5,7 +5,7 @@ import { sizeByLines } from '../picture';
 import { effortWords } from '../recipe';
 import { formatFps, formatKbps, formatSize, framesPerSecond } from '../units';
 import { onAvcScale, onOwnScale, setEncode, setRate, setSize, type Look } from './rule';
-import { leastTextPx } from './sizeRules';
+import { leastTextPx } from './look';
 
 /** A step that relieves a machine which struggles, with what it gains. */
 export interface ReliefStep {

@@ -1,12 +1,9 @@
-import { fitInto, isWide, shapeName, sizeByLines } from '../picture';
-import { formatPercent, formatSize } from '../units';
+import { fitInto, isWide, sizeByLines } from '../picture';
+import { formatSize } from '../units';
+import { leastTextPx, played } from './look';
 import { setEncode, setSize, type Look, type Rule } from './rule';
+import { sizeTexts } from './sizeTexts';
 
-/** Text below so many lines cannot be read in a file (common practice; a trial shows it). */
-export const leastTextPx = 9;
-
-const size = (look: Look): string => formatSize(look.recipe.size.widthPx, look.recipe.size.heightPx);
-const played = (look: Look): string => formatSize(look.game.widthPx, look.game.heightPx);
 const sameShape = ({ game, recipe }: Look): boolean =>
   Math.abs(recipe.size.widthPx / recipe.size.heightPx / (game.widthPx / game.heightPx) - 1) < 0.005;
 const enlarges = ({ game, recipe }: Look): boolean =>
@@ -24,8 +21,7 @@ export const sizeRules: Rule[] = [
       if (sameShape(look) || look.recipe.size.fit !== 'stretch') return null;
       const { stretch } = fitInto(look.game, look.recipe.size, 'stretch');
       return {
-        title: `The picture is stretched ${stretch.toFixed(3)} times in width`,
-        text: `${played(look)} is ${shapeName(look.game)}, the file ${shapeName(look.recipe.size)}. Circles become ovals, and no editor takes it back without loss.`,
+        ...sizeTexts.stretched({ stretch, look, game: look.game, file: look.recipe.size }),
         remedies: [
           {
             label: `Use ${formatSize(sizeByLines(look.game, look.recipe.size.heightPx).widthPx, look.recipe.size.heightPx)}`,
@@ -47,8 +43,7 @@ export const sizeRules: Rule[] = [
       const where = barsPx.top > 0 ? `${barsPx.top} px above and below` : `${barsPx.side} px at each side`;
       const own = sizeByLines(look.game, look.recipe.size.heightPx);
       return {
-        title: `Bars of ${where}`,
-        text: `${shapeName(look.game)} lies in ${shapeName(look.recipe.size)} whole. A file of the game's own shape has no bars; a player adds them where the screen is another shape.`,
+        ...sizeTexts.bars(where, look.game, look.recipe.size),
         remedies:
           own.widthPx <= look.game.widthPx
             ? [{ label: `Use ${formatSize(own.widthPx, own.heightPx)}`, change: setSize(look.recipe, own) }]
@@ -64,8 +59,7 @@ export const sizeRules: Rule[] = [
       if (look.recipe.size.fit !== 'fill' || sameShape(look)) return null;
       const { cutShare } = fitInto(look.game, look.recipe.size, 'fill');
       return {
-        title: `${formatPercent(cutShare)} of the game's picture is cut off`,
-        text: 'What lies at the edges, often health and maps, is not in the file and cannot be brought back.',
+        ...sizeTexts.edgesCut(cutShare),
         remedies: [{ label: 'Leave bars', change: { ...look.recipe, size: { ...look.recipe.size, fit: 'bars' } } }],
       };
     },
@@ -78,8 +72,7 @@ export const sizeRules: Rule[] = [
       if (!enlarges(look)) return null;
       const factor = (look.recipe.size.widthPx * look.recipe.size.heightPx) / (look.game.widthPx * look.game.heightPx);
       return {
-        title: `${played(look)} is enlarged to ${size(look)}`,
-        text: `${factor.toFixed(2)} times the pixels to encode, and no more detail than was drawn.`,
+        ...sizeTexts.enlarged(look, factor),
         remedies: [{ label: `Use ${played(look)}`, change: setSize(look.recipe, look.game) }],
       };
     },
@@ -93,8 +86,7 @@ export const sizeRules: Rule[] = [
       if (share >= 1 || share < 0.93 || !sameShape(look) || look.recipe.size.heightPx === look.brief.shownLines)
         return null;
       return {
-        title: `${size(look)} is nearly the game's own ${played(look)}`,
-        text: `Scaling by ${share.toFixed(2)} softens every edge and saves ${formatPercent(1 - share * share)} of the pixels.`,
+        ...sizeTexts.nearlyOwnSize(look, share),
         remedies: [{ label: `Use ${played(look)}`, change: setSize(look.recipe, look.game) }],
       };
     },
@@ -116,8 +108,13 @@ export const sizeRules: Rule[] = [
       const smaller = sizeByLines(game, brief.shownLines);
       const readable = (game.facts.smallTextPx * brief.shownLines) / game.heightPx >= leastTextPx;
       return {
-        title: `${recipe.size.heightPx} lines are filed, ${brief.shownLines} are shown`,
-        text: `The destination scales it down anyway. ${formatPercent(1 - (smaller.widthPx * smaller.heightPx) / (recipe.size.widthPx * recipe.size.heightPx))} of the pixels can go, scaled by a filter of your choice.`,
+        ...sizeTexts.moreThanShown({
+          heightPx: recipe.size.heightPx,
+          shownLines: brief.shownLines,
+          widthPx: smaller.widthPx,
+          smallerHeightPx: smaller.heightPx,
+          filedWidthPx: recipe.size.widthPx,
+        }),
         remedies:
           readable && brief.shownLines < game.heightPx * 0.93
             ? [{ label: `Use ${formatSize(smaller.widthPx, smaller.heightPx)}`, change: setSize(recipe, smaller) }]
@@ -138,8 +135,7 @@ export const sizeRules: Rule[] = [
           ? setSize(look.recipe, lines >= look.game.heightPx * 0.93 ? look.game : sizeByLines(look.game, lines))
           : undefined;
       return {
-        title: `The smallest text is ${filePx.toFixed(1)} px high in the file`,
-        text: `${gamePx} px in the game. Under ${leastTextPx} px it can hardly be read; ${lines} lines keep it.`,
+        ...sizeTexts.textTooSmall(filePx, gamePx, lines),
         remedies: change
           ? [{ label: `Use ${formatSize(change.size.widthPx, change.size.heightPx)}`, change }]
           : [
@@ -159,8 +155,7 @@ export const sizeRules: Rule[] = [
       const share = (look.recipe.size.widthPx * look.recipe.size.heightPx) / (look.game.widthPx * look.game.heightPx);
       if (share > 0.3 || look.brief.purpose === 'light') return null;
       return {
-        title: `${formatPercent(share)} of the game's pixels are kept`,
-        text: 'It relieves a weak PC. Shown full screen it is enlarged again, and each pixel covers several.',
+        ...sizeTexts.quarterPixels(share),
         remedies: [],
       };
     },
@@ -178,8 +173,7 @@ export const sizeRules: Rule[] = [
       )
         return null;
       return {
-        title: `Nearest leaves pixels out at a factor of ${factor.toFixed(2)}`,
-        text: 'Thin lines and letters come and go as they move. It suits whole factors only.',
+        ...sizeTexts.hardEdges(factor),
         remedies: [
           {
             label: 'Use the crisp filter',
@@ -198,8 +192,12 @@ export const sizeRules: Rule[] = [
         return null;
       const wide = look.machine?.displays.find((display) => isWide(display));
       return {
-        title: `${shapeName(look.game)} leaves bars for most viewers`,
-        text: `Most screens are 16:9; ${played(look)} fills ${formatPercent(16 / 9 / (look.game.widthPx / look.game.heightPx))} of their height.`,
+        ...sizeTexts.otherDisplayShape({
+          game: look.game,
+          look,
+          widthPx: look.game.widthPx,
+          heightPx: look.game.heightPx,
+        }),
         remedies: wide
           ? [
               {
@@ -218,8 +216,7 @@ export const sizeRules: Rule[] = [
     check(look) {
       if (look.brief.shownLines < 1440 || look.game.heightPx >= look.brief.shownLines) return null;
       return {
-        title: `${look.brief.shownLines} lines are wanted, the game draws ${look.game.heightPx}`,
-        text: 'A larger file would only hold enlarged pixels.',
+        ...sizeTexts.linesNotThere(look.brief.shownLines, look.game.heightPx),
         remedies: [
           {
             label: 'Play larger',
@@ -237,8 +234,7 @@ export const sizeRules: Rule[] = [
       const tuned = look.context.calibration.loads[0]?.gameSize;
       if (!tuned || (tuned.widthPx === look.game.widthPx && tuned.heightPx === look.game.heightPx)) return null;
       return {
-        title: `The game is at ${played(look)}, the recipe was tuned at ${formatSize(tuned.widthPx, tuned.heightPx)}`,
-        text: 'Loads, size and legibility were measured at the other size and do not hold now.',
+        ...sizeTexts.gameSizeChanged(look, tuned.widthPx, tuned.heightPx),
         remedies: [
           {
             label: 'Put it back',
@@ -255,8 +251,7 @@ export const sizeRules: Rule[] = [
     check(look) {
       if (look.recipe.encode.range !== 'full' || look.brief.purpose === 'master') return null;
       return {
-        title: 'Full range needs players that read the tag',
-        text: 'It is tagged here. A program that ignores the tag shows it crushed: black loses detail. Limited range looks the same and is safe everywhere.',
+        ...sizeTexts.fullRange,
         remedies: [{ label: 'Use limited range', change: setEncode(look.recipe, { range: 'limited' }) }],
       };
     },

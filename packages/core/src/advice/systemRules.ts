@@ -1,5 +1,5 @@
-import { formatBytes, formatMs, listWords, plural } from '../units';
 import type { Rule } from './rule';
+import { systemTexts } from './systemTexts';
 
 /** Keys of the page that act without a modifier; what the page lists under "?" and what it binds is this very list. */
 export const pageKeys = ['t', 's', 'u', 'n', 'p', '[', ']', ' '] as const;
@@ -16,8 +16,7 @@ export const systemRules: Rule[] = [
       const all = look.machine.memoryBytes / 1e9;
       if (need + recorder + 2 <= all) return null;
       return {
-        title: `The game needs ${need} GB of ${formatBytes(look.machine.memoryBytes)}`,
-        text: 'With system and recorder beside it memory runs short, and the game stalls while it is swapped.',
+        ...systemTexts.memoryShort(need, look.machine.memoryBytes),
         remedies: [
           {
             label: 'Give it less',
@@ -38,8 +37,7 @@ export const systemRules: Rule[] = [
       );
       if (!costly.length) return null;
       return {
-        title: `${listWords(costly)} ${costly.length === 1 ? 'runs' : 'run'} beside the game`,
-        text: 'Each takes frames from it, or an encoder from us; two recorders share one block.',
+        ...systemTexts.extras(costly),
         remedies: [
           {
             label: 'Switch off',
@@ -56,8 +54,7 @@ export const systemRules: Rule[] = [
     check(look) {
       if (!look.game.facts.extras.includes('picture filters')) return null;
       return {
-        title: 'Picture filters of the driver run on every frame',
-        text: 'They cost the card time in every frame, also in those that nobody records.',
+        ...systemTexts.pictureFilters,
         remedies: [{ label: 'Switch off', instruction: 'Switch them off, and use the editor for looks.' }],
       };
     },
@@ -70,8 +67,7 @@ export const systemRules: Rule[] = [
       const last = look.context.calibration.loads[0];
       if (!last || last.othersCores <= last.cores * 0.06) return null;
       return {
-        title: `Other programs used ${last.othersCores.toFixed(1)} of ${plural(last.cores, 'core')} in trial ${last.trial}`,
-        text: 'What they take is missing to game and encoder.',
+        ...systemTexts.othersBusy(last.othersCores, last.cores, last.trial),
         remedies: [
           {
             label: 'Close them',
@@ -90,8 +86,7 @@ export const systemRules: Rule[] = [
       const { encode, game } = forecast.loads;
       if (facts.place !== 'software' || !encode || !game || encode.busiest < encode.budget * 0.8) return null;
       return {
-        title: 'Game and encoder ask for the processor at once',
-        text: `Encode takes ${formatMs(encode.busiest)} of ${formatMs(encode.budget)} in the busiest 1 %, and the system shares evenly. Which of both comes first is the system’s setting; with a higher priority for the recorder the game pays, with a lower one the file.`,
+        ...systemTexts.priority(encode.busiest, encode.budget),
         remedies: [
           {
             label: 'Try one step',
@@ -110,8 +105,7 @@ export const systemRules: Rule[] = [
       const clash = look.game.facts.keys.filter((key) => pageKeys.some((own) => own === key.toLowerCase()));
       if (!clash.length) return null;
       return {
-        title: `The game and this page both use ${listWords(clash.map((key) => key.toUpperCase()))}`,
-        text: 'Ours act only while this page is in front; the game does not get them then, and we do not get the game’s.',
+        ...systemTexts.keyClash(clash),
         remedies: [],
       };
     },

@@ -1,0 +1,60 @@
+import type { EncoderName } from '@mellow/model';
+import { encoderWords, type QualityWord } from '../codec';
+import { formatFps, formatMs, formatPercent, formatKbps } from '../units';
+
+/** What the rules of encodeRules.ts say. */
+export const encodeTexts = {
+  encoderNotHere: (encoder: EncoderName, machine: string | undefined, reason: string | null) => ({
+    title: `${encoderWords(encoder)} does not work on ${machine ?? 'this machine'}`,
+    text: `The test encode said: ${reason ?? 'nothing'}. No take can be made with it.`,
+  }),
+  blockIdle: (block: EncoderName) => ({
+    title: 'An encoder block stands idle',
+    text: `${encoderWords(block)} works here and leaves the processor to the game. Against it: by the rate model a block needs more bits for the same picture, and a card that is full makes frames late.`,
+  }),
+  cardIsFull: (freeFps: number) => ({
+    title: 'The game takes all of the card',
+    text: `Without a cap it draws ${formatFps(freeFps)} and leaves the block's share late.`,
+  }),
+  encodeOver: (busiest: number, budget: number, usual: number) => ({
+    title: `Encode needs ${formatMs(busiest)} of ${formatMs(budget)} in the busiest 1 %`,
+    text:
+      usual > budget
+        ? 'It falls behind all the time: about one frame in ' +
+          Math.max(2, Math.round(1 / (1 - budget / usual))) +
+          ' is lost.'
+        : 'It falls behind in busy passages; what its queue cannot hold is lost.',
+  }),
+  qualityTooFine: ({ quality, enough, then, now }: { quality: number; enough: number; then: number; now: number }) => ({
+    title: `Quality ${quality} is finer than can be seen`,
+    text: `At ${enough} viewers cannot tell it from the original, and the file has ${formatPercent(then / now)} of the size. Finer helps only where effects work on it.`,
+  }),
+  qualityCoarse: (quality: number, word: QualityWord, bitsPerSecond: number) => ({
+    title: `Quality ${quality} looks ${word}`,
+    text: `By the rate model ${bitsPerSecond > 0 ? formatKbps(bitsPerSecond / 1000) : 'this'} cannot hold what moves here, and no later step brings the detail back.`,
+  }),
+  bitrateLow: (bitrateKbps: number, perPixel: number, word: QualityWord) => ({
+    title: `${formatKbps(bitrateKbps)} are ${perPixel.toFixed(3)} bits a pixel`,
+    text: `The picture is expected to be ${word}: busy scenes ask for more bits than this leaves them.`,
+  }),
+  bitrateHigh: (bitrateKbps: number, perPixel: number, kbps: number) => ({
+    title: `${formatKbps(bitrateKbps)} are ${perPixel.toFixed(2)} bits a pixel`,
+    text: `${formatKbps(kbps)} are 0.20 bits a pixel and expected to look the same; the rest only fills the drive.`,
+  }),
+  constantBitrateWaste: {
+    title: 'A constant bitrate fills quiet scenes with nothing',
+    text: 'Still menus take as much as fights. Constant quality follows the content; the size is less foreseeable.',
+  },
+  losslessToPublish: {
+    title: 'Lossless is several times larger than can be seen',
+    text: 'It is best for effects and costs the game least with a fast drive; for showing, 18 cannot be told from it.',
+  },
+  allColours: (pixels: '4:4:4' | 'rgb') => ({
+    title: `${pixels === 'rgb' ? 'Full RGB' : '4:4:4'} is half to twice the data more`,
+    text: 'Destinations show 4:2:0, and few players and editors open more. It helps keying and small coloured text.',
+  }),
+  coloursNotThere: {
+    title: 'The practice game draws 4:2:0',
+    text: 'More colour samples than the source has are only copies. With a real game they are the game’s own.',
+  },
+};

@@ -1,0 +1,67 @@
+import type { RateControl } from '@mellow/model';
+import type { Standard } from '../codec';
+import { formatPercent, formatMs, formatSize } from '../units';
+
+/** What the rules of groupRules.ts say. */
+export const groupTexts = {
+  keysFar: (seconds: number, oldEditor: boolean) => ({
+    title: `Key pictures every ${seconds.toFixed(1)} s`,
+    text: oldEditor
+      ? 'The older editor wants one every half second; else it jumps or refuses.'
+      : 'Every jump decodes from the last key picture on: the editor crawls.',
+  }),
+  keysNear: (seconds: number) => ({
+    title: `A key picture every ${seconds.toFixed(2)} s`,
+    text: 'Every 0.25 s makes a moving scene 7 to 13 % larger and a still one several times. Only older editors need it.',
+  }),
+  openGroups: {
+    title: 'Open groups lean over a cut',
+    text: 'Pictures before a key picture may need those after it; some editors show grey at a cut.',
+  },
+  oldProfile: (profile: 'main' | 'baseline') => ({
+    title: `Profile ${profile === 'main' ? 'Main' : 'Baseline'} leaves savings out`,
+    text: 'High is usualAfterMs and opens everywhere that is not very old.',
+  }),
+  fewThreads: (threads: number) => ({
+    title: `The encoder may use ${threads} ${threads === 1 ? 'thread' : 'threads'}`,
+    text: 'Fewer threads let a frame take longer, and here Encode has no time to spare.',
+  }),
+  editorKnowsAvc: (standard: Standard) => ({
+    title: `An older editor does not open ${standard}`,
+    text: 'The import fails, or the picture stays black.',
+  }),
+  notInBrowser: (standard: Standard, rateControl: RateControl) => ({
+    title: `This page cannot play ${standard}${rateControl === 'lossless' ? ' lossless' : ''}`,
+    text: 'Browsers decode AVC and AV1 in 4:2:0. The file plays in a player, and the verdict reads it all the same.',
+  }),
+  effortToSpare: ({
+    bitsAfter,
+    bits,
+    usualAfterMs,
+    usualMs,
+  }: {
+    bitsAfter: number;
+    bits: number;
+    usualAfterMs: number;
+    usualMs: number;
+  }) => ({
+    title: 'Encode has time to spare',
+    text: `One step more effort saves about ${formatPercent(1 - bitsAfter / bits)} of the size at one quality and costs ${formatMs(usualAfterMs - usualMs)} a frame.`,
+  }),
+  newerStandard: {
+    title: 'HEVC on the same card is smaller at one look',
+    text: 'About 0.7 of the bits (typical). Two trials of the same passage settle it for this game.',
+  },
+  thirstyBFrames: (bFrames: number) => ({
+    title: `${bFrames} B-frames cost 26 to 30 % of the encoder's work`,
+    text: 'They save 9 to 15 % of the bits. With Encode this near its budget, none is lighter.',
+  }),
+  cameraBeside: (widthPx: number, heightPx: number, text: string) => ({
+    title: `Game and camera side by side are ${formatSize(widthPx, heightPx)}`,
+    text: `${text} Both stay in step and can be cut apart. This version does not take a camera yet.`,
+  }),
+  cameraOver: {
+    title: 'A camera over the game cannot be moved later',
+    text: 'It is burnt into the picture and may hide a map or a score. Beside the game, or in a file of its own, it stays free. This version does not take a camera yet.',
+  },
+};
