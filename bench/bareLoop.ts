@@ -1,7 +1,7 @@
 import { closeSync, fdatasyncSync, openSync, writeSync } from 'node:fs';
 import { Packet } from 'node-av/lib';
 import { takeOrderSchema } from '@mellow/model';
-import { createPicture, paperCometsScene } from '@mellow/practice';
+import { createPicture, practiceScene } from '@mellow/practice';
 import { openPictureEncoder } from '../packages/engine/src/media/pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../packages/engine/src/media/pictureFrames';
 import { sourceLayout } from '../packages/engine/src/media/sizer';
@@ -13,7 +13,7 @@ import { sourceLayout } from '../packages/engine/src/media/sizer';
 process.once('message', (raw) => {
   const order = takeOrderSchema.parse(raw);
   const { game, recipe } = order;
-  const scene = paperCometsScene(game);
+  const scene = practiceScene(game);
   const layout = sourceLayout(game);
   const frames = Array.from({ length: order.predrawnFrames }, (_, i) => {
     const picture = createPicture(game.widthPx, game.heightPx);

@@ -1,11 +1,11 @@
 import { plainPracticeGame } from '@mellow/core';
-import { addSound, createPicture, paperCometsScene } from '@mellow/practice';
+import { addSound, createPicture, practiceScene } from '@mellow/practice';
 import { atMost, figure, median, type BenchResult } from './measure';
 
 /** Drawing a frame of the practice game, and a second of its sound. */
 export function benchDrawing(): BenchResult[] {
   const game = { ...plainPracticeGame, widthPx: 1920, heightPx: 1080 };
-  const scene = paperCometsScene(game);
+  const scene = practiceScene(game);
   const picture = createPicture(1920, 1080);
   const times: number[] = [];
   for (let i = 0; i < 700; i++) {

@@ -1,7 +1,7 @@
 // Bundles the engine: one file for the recorder, one for jobs, one for each thread. The FFmpeg binding stays outside.
 import { build } from 'esbuild';
 
-const threads = ['game', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
+const threads = ['game', 'helper', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
 
 export async function bundleEngine() {
   const folder = 'packages/engine/';

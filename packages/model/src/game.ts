@@ -45,9 +45,14 @@ export const gameFactsSchema = z.object({
 export type GameFacts = z.infer<typeof gameFactsSchema>;
 const plainFacts: GameFacts = gameFactsSchema.parse({});
 
+/** What the practice game draws: a fast race, a slow landscape, a dark building in first person. */
+export const practiceScenes = ['paper-comets', 'harrow-vale', 'tin-cathedral'] as const;
+export type PracticeSceneName = (typeof practiceScenes)[number];
+
 /** The practice game's settings; it stands in for a real game and knows its own frame times. */
 export const practiceGameSchema = z.object({
   kind: z.literal('practice'),
+  scene: z.enum(practiceScenes).default('paper-comets'),
   title: z.string().trim().min(1).max(60),
   seed: z.int().min(0).max(0x7fffffff),
   widthPx: z.int().min(320).max(3840).multipleOf(2),
@@ -58,8 +63,11 @@ export const practiceGameSchema = z.object({
   motion: z.number().min(0).max(1),
   /** 0 to 1: how much fine detail is drawn. */
   detail: z.number().min(0).max(1),
-  /** Processor work the game does beside drawing, in microseconds a frame. */
+  /** Work of the game's main thread beside drawing, in microseconds a frame. */
   extraLoadUs: z.int().min(0).max(100_000),
+  /** Threads that work beside the main one, and the work of each in microseconds a frame; a frame waits for all of them. */
+  helpers: z.int().min(0).max(4).default(0),
+  helperLoadUs: z.int().min(0).max(100_000).default(0),
   passages: z.array(passageSchema).min(1).max(20),
   /** Number strip, flash and click, by which a file can be accounted for frame by frame. */
   strip: z.boolean(),

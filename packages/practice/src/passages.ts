@@ -28,7 +28,20 @@ export function isStalled(game: PracticeGame, gameTimeUs: number): boolean {
   return kind === 'loading' && intoUs % 700_000 >= 350_000;
 }
 
-/** Extra processor work of a frame in microseconds: half as much again when busy. */
-export function extraLoadUs(game: PracticeGame, gameTimeUs: number): number {
-  return passageAt(game, gameTimeUs).kind === 'busy' ? game.extraLoadUs * 1.5 : game.extraLoadUs;
+/** Work of a frame in microseconds beside drawing: of the main thread, and of each helper. */
+export interface FrameWork {
+  mainUs: number;
+  helperUs: number;
+}
+
+/** How much a passage asks against a calm one: a busy one half as much again; loading keeps helpers busy, not the main thread. */
+const workOf: Record<PassageKind, { main: number; helper: number }> = {
+  calm: { main: 1, helper: 1 },
+  busy: { main: 1.5, helper: 1.5 },
+  loading: { main: 0.6, helper: 2 },
+};
+
+export function frameWork(game: PracticeGame, gameTimeUs: number): FrameWork {
+  const { main, helper } = workOf[passageAt(game, gameTimeUs).kind];
+  return { mainUs: game.extraLoadUs * main, helperUs: game.helpers ? game.helperLoadUs * helper : 0 };
 }

@@ -5,8 +5,8 @@ import {
   colourOf,
   createPicture,
   drawStrip,
+  frameWork,
   isStalled,
-  paperCometsScene,
   passageAt,
   readStrip,
   soundRateHz,
@@ -30,61 +30,6 @@ const game: PracticeGame = practiceGameSchema.parse({
     { kind: 'loading', seconds: 2 },
   ],
   strip: true,
-});
-
-describe('the scene', () => {
-  it('draws the same picture for the same seed and number, whatever was drawn before', () => {
-    const a = createPicture(640, 360);
-    const b = createPicture(640, 360);
-    const one = paperCometsScene(game);
-    const other = paperCometsScene(game);
-    for (const slot of [0, 5, 900]) one.draw(a, slot);
-    one.draw(a, 333);
-    other.draw(b, 333);
-    expect(Buffer.compare(Buffer.from(a.y), Buffer.from(b.y))).toBe(0);
-    expect(Buffer.compare(Buffer.from(a.u), Buffer.from(b.u))).toBe(0);
-    paperCometsScene({ ...game, seed: 8 }).draw(b, 333);
-    expect(Buffer.compare(Buffer.from(a.y), Buffer.from(b.y))).not.toBe(0);
-  });
-  it('covers the whole picture: what stood there before is never seen', () => {
-    for (const [widthPx, heightPx] of [
-      [640, 360],
-      [1280, 720],
-    ] as const) {
-      for (const seed of [1, 20, 33, 51]) {
-        const scene = paperCometsScene({ ...game, seed, widthPx, heightPx, strip: false });
-        const [a, b] = [createPicture(widthPx, heightPx), createPicture(widthPx, heightPx)];
-        b.y.fill(200);
-        b.u.fill(9);
-        b.v.fill(9);
-        for (const slot of [0, 777, 1501]) {
-          scene.draw(a, slot);
-          scene.draw(b, slot);
-          expect([
-            Buffer.compare(Buffer.from(a.y), Buffer.from(b.y)),
-            Buffer.compare(Buffer.from(a.u), Buffer.from(b.u)),
-          ]).toEqual([0, 0]);
-          b.y.fill(200);
-        }
-      }
-    }
-  });
-  it('moves with motion and stands with none', () => {
-    const difference = (motion: number) => {
-      const [a, b] = [createPicture(640, 360), createPicture(640, 360)];
-      const scene = paperCometsScene({ ...game, motion, strip: false });
-      scene.draw(a, 600);
-      scene.draw(b, 606);
-      return a.y.reduce((sum, value, i) => sum + (value !== b.y[i] ? 1 : 0), 0);
-    };
-    expect(difference(1)).toBeGreaterThan(difference(0) * 1.5);
-  });
-  it('stays inside limited range (ITU-R BT.709: luma 16 to 235)', () => {
-    const picture = createPicture(640, 360);
-    paperCometsScene(game).draw(picture, 700);
-    expect(Math.min(...picture.y.slice(0, 100_000))).toBeGreaterThanOrEqual(16);
-    expect(picture.y.every((value) => value <= 235)).toBe(true);
-  });
 });
 
 describe('colours', () => {
@@ -135,6 +80,18 @@ describe('passages', () => {
     expect(passageAt(game, warmUpUs + 10.5e6).kind).toBe('calm');
     expect(isStalled(game, warmUpUs + 8.4e6)).toBe(true);
     expect(isStalled(game, warmUpUs + 1e6)).toBe(false);
+  });
+});
+
+describe('work beside drawing', () => {
+  const working = { ...game, extraLoadUs: 1000, helpers: 2, helperLoadUs: 600 };
+  it('is more in a busy passage, and moves to the helpers while loading', () => {
+    expect(frameWork(working, warmUpUs + 1e6)).toEqual({ mainUs: 1000, helperUs: 600 });
+    expect(frameWork(working, warmUpUs + 5e6)).toEqual({ mainUs: 1500, helperUs: 900 });
+    expect(frameWork(working, warmUpUs + 9e6)).toEqual({ mainUs: 600, helperUs: 1200 });
+  });
+  it('asks nothing of helpers that are not there', () => {
+    expect(frameWork({ ...working, helpers: 0 }, warmUpUs + 1e6).helperUs).toBe(0);
   });
 });
 

@@ -1,3 +1,4 @@
 export * from './shape';
 export * from './sizes';
 export * from './sizeWork';
+export * from './ssim';

@@ -1,6 +1,6 @@
 import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import type { EncoderProof, MediaJob, Recipe } from '@mellow/model';
-import { createPicture, paperCometsScene } from '@mellow/practice';
+import { createPicture, practiceScene } from '@mellow/practice';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet, type CodecContext, type Frame } from 'node-av/lib';
 import { nativePixels } from './encoderNames';
@@ -88,7 +88,7 @@ function drawPictures(recipe: Recipe): Frame[] {
   const from = sourceLayout(size);
   const to = pixelLayout(pixels.name, size.widthPx, size.heightPx, true);
   const target = planesOver(new SharedArrayBuffer(to.bytes), 0, to);
-  const scene = paperCometsScene({ ...plainPracticeGame, ...size });
+  const scene = practiceScene({ ...plainPracticeGame, ...size });
   const picture = createPicture(size.widthPx, size.heightPx);
   const planes = [picture.y, picture.u, picture.v].map((plane) =>
     Buffer.from(plane.buffer, plane.byteOffset, plane.byteLength),

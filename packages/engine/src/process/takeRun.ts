@@ -109,7 +109,7 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
   function threadNames(): ThreadName[] {
     const names: ThreadName[] = ['drive', 'pack', 'encode', 'picker'];
     if (!passesThrough(order.game, order.recipe)) names.push('size');
-    if (order.clock === 'real') names.push(source.threads.pictures);
+    if (order.clock === 'real') names.push(source.threads.pictures, ...source.threads.helpers);
     if (Object.keys(memory.sounds).length) names.push(source.threads.sound);
     return names;
   }
@@ -130,7 +130,9 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
     baseline: GameRun | null,
   ): Promise<TakeClosing> {
     const meter = createLoadMeter(order, memory, control, {
-      game: [source.threads.pictures, source.threads.sound].flatMap((name) => ready.get(name)?.threadId ?? []),
+      game: [source.threads.pictures, ...source.threads.helpers, source.threads.sound].flatMap(
+        (name) => ready.get(name)?.threadId ?? [],
+      ),
       size: ready.get('size')?.threadId ?? null,
       pack: ready.get('pack')?.threadId ?? null,
       encoder: ready.get('encode')?.encoderThreadIds ?? [],

@@ -2,7 +2,15 @@ import { Worker } from 'node:worker_threads';
 import type { ThreadOrder } from '../shared/takeMemory';
 import type { ThreadMessage } from '../shared/threadPort';
 
-export type ThreadName = 'game' | 'sound' | 'picker' | 'size' | 'encode' | 'pack' | 'drive';
+const helperNames = ['helper-1', 'helper-2', 'helper-3', 'helper-4'] as const;
+/** Names of the practice game's helpers. */
+export const helpersNamed = (count: number): readonly ThreadName[] => helperNames.slice(0, count);
+
+export type ThreadName =
+  'game' | 'sound' | 'picker' | 'size' | 'encode' | 'pack' | 'drive' | (typeof helperNames)[number];
+
+/** The bundled file of a thread; helpers share one. */
+const fileOf = (name: ThreadName): string => name.replace(/-\d$/, '');
 
 export interface ThreadReady {
   threadId: number | null;
@@ -60,7 +68,7 @@ export function startThreads(
     }
   };
   const workers = names.map((name) => {
-    const worker = new Worker(new URL(`./${name}.mjs`, import.meta.url), { workerData: given });
+    const worker = new Worker(new URL(`./${fileOf(name)}.mjs`, import.meta.url), { workerData: given });
     worker.on('message', (message: ThreadMessage) => hear(name, message));
     worker.on('error', (error) => failed(name, error.message));
     return worker;

@@ -6,6 +6,9 @@ const intNames = [
   /** Counts what the game is told, and what it has taken in. */
   'gameCommand',
   'gameHeard',
+  /** Frames that helpers were asked to work on, and what they have done: helpers x frames. */
+  'helperFrames',
+  'helpersDone',
   'pickerDone',
   'sizeDone',
   'encodeDone',
@@ -29,6 +32,8 @@ const floatNames = [
   'gameStartUs',
   'dueZeroUs',
   'gameStartSlot',
+  /** Work of each helper in the frame that is being made. */
+  'helperWorkUs',
   'handedBytes',
   'drivenBytes',
   'durableBytes',

@@ -1,6 +1,6 @@
 import { dueUs } from '@mellow/core';
 import type { FrameRate, PracticeGame, ScriptEvent } from '@mellow/model';
-import { isStalled, paperCometsScene, slotsPerSecond, slotTimeUs, warmUpUs, type Picture420 } from '@mellow/practice';
+import { isStalled, practiceScene, slotsPerSecond, slotTimeUs, warmUpUs, type Picture420 } from '@mellow/practice';
 
 /** The practice game on a virtual clock: a frame is presented exactly at its slot. */
 export interface DrivenSource {
@@ -16,7 +16,7 @@ export interface DrivenSource {
 }
 
 export function drivenPractice(game: PracticeGame, rate: FrameRate, script: readonly ScriptEvent[]): DrivenSource {
-  const scene = paperCometsScene(game);
+  const scene = practiceScene(game);
   const first = Math.ceil((warmUpUs * slotsPerSecond(game)) / 1e6) - 2;
   const presentUs = (slot: number) => slotTimeUs(game, slot) - warmUpUs;
   const silent = (slot: number): boolean => {

@@ -1,5 +1,5 @@
 import type { FrameRate, TakeOrder } from '@mellow/model';
-import type { ThreadName } from '../process/threadGroup';
+import { helpersNamed, type ThreadName } from '../process/threadGroup';
 
 /** What is known of a source before its first frame. */
 export interface SourceFacts {
@@ -11,8 +11,8 @@ export interface SourceFacts {
   rate: FrameRate | null;
   /** It delivers a frame only when the picture changed, so that a repeat is no sign of a slow game. */
   reportsOnlyChanges: boolean;
-  /** Threads that bring its frames and its sound. */
-  threads: { pictures: ThreadName; sound: ThreadName };
+  /** Threads that bring its frames, that help with them, and that bring its sound. */
+  threads: { pictures: ThreadName; helpers: readonly ThreadName[]; sound: ThreadName };
 }
 
 /** What a take's source is, before anything of it is started. */
@@ -26,7 +26,7 @@ export function openSource({ source, game }: Pick<TakeOrder, 'source' | 'game'>)
         range: 'limited',
         rate: game.capFps === null ? null : { num: game.capFps, den: 1 },
         reportsOnlyChanges: false,
-        threads: { pictures: 'game', sound: 'sound' },
+        threads: { pictures: 'game', helpers: helpersNamed(game.helpers), sound: 'sound' },
       };
   }
 }

@@ -1,8 +1,8 @@
 import {
   createPicture,
-  extraLoadUs,
+  frameWork,
   isStalled,
-  paperCometsScene,
+  practiceScene,
   slotsPerSecond,
   slotTimeUs,
   type Picture420,
@@ -12,6 +12,7 @@ import { gameModes } from '../shared/gameModes';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
+import { createSteadyWork } from '../shared/steadyWork';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 
 /** The practice game on the real clock: draws as fast as its cap allows and measures its own frame times. */
@@ -21,7 +22,8 @@ runThread(({ order, memory }) => {
   const presents = openSampleLog(memory.presents);
   const frameTimes = openSampleLog(memory.gameTimes);
   const { game } = order;
-  const scene = paperCometsScene(game);
+  const scene = practiceScene(game);
+  const work = createSteadyWork();
   const warm: Picture420 = createPicture(game.widthPx, game.heightPx);
   for (let i = 0; i < 30; i++) scene.draw(warm, i);
   tell({ type: 'ready', threadId: ownThreadId() });
@@ -57,8 +59,11 @@ runThread(({ order, memory }) => {
       if (!goesOn()) break;
       const into = claimWaiting();
       if (into < 0) break;
+      const { mainUs, helperUs } = frameWork(game, slotTimeUs(game, slot));
+      startHelpers(helperUs);
       scene.draw(pool.picture(into), slot);
-      burn(extraLoadUs(game, slotTimeUs(game, slot)));
+      work(mainUs);
+      awaitHelpers();
       const presentUs = nowUs();
       pool.publish(into, slot, presents.count(), presentUs);
       presents.add(presentUs);
@@ -72,6 +77,23 @@ runThread(({ order, memory }) => {
     if (left > 0) pool.discard(left - 1);
   }
 
+  function startHelpers(workUs: number): void {
+    if (!game.helpers) return;
+    control.setFigure('helperWorkUs', workUs);
+    control.add('helperFrames', 1);
+    control.wake('helperFrames');
+  }
+
+  /** A frame is done when its helpers are. */
+  function awaitHelpers(): void {
+    const due = control.get('helperFrames') * game.helpers;
+    for (;;) {
+      const done = control.get('helpersDone');
+      if (done >= due || control.get('failed')) return;
+      control.wait('helpersDone', done, 100_000);
+    }
+  }
+
   function claimWaiting(): number {
     for (;;) {
       const slot = pool.claim();
@@ -80,10 +102,3 @@ runThread(({ order, memory }) => {
     }
   }
 });
-
-/** Uses the processor as a game's own logic would. */
-function burn(us: number): void {
-  if (us <= 0) return;
-  const end = nowUs() + us;
-  while (nowUs() < end);
-}

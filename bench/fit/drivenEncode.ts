@@ -1,0 +1,141 @@
+import { ssimOfLuma } from '@mellow/core';
+import type { PracticeGame, Recipe } from '@mellow/model';
+import { createPicture, practiceScene, slotsPerSecond, warmUpUs, type Picture420 } from '@mellow/practice';
+import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
+import { Codec, CodecContext, FFmpegError, Frame, Packet } from 'node-av/lib';
+import { nativeEncoders, nativePixels } from '../../packages/engine/src/media/encoderNames';
+import { openPictureEncoder } from '../../packages/engine/src/media/pictureEncoder';
+import {
+  createNativeFrame,
+  fileTags,
+  fillNativeFrame,
+  readNativeFrame,
+} from '../../packages/engine/src/media/pictureFrames';
+import { pixelLayout, planesOver } from '../../packages/engine/src/media/pixelLayout';
+import { requireNative } from '../../packages/engine/src/media/requireNative';
+import { createSizer, sourceLayout } from '../../packages/engine/src/media/sizer';
+
+export interface DrivenEncode {
+  frames: number;
+  bitsPerPixel: number;
+  /** Of the luma that the encoder was given against what its packets decode to; null where it does not decode to 4:2:0. */
+  ssim: number | null;
+  worstSsim: number | null;
+  /** Processor time of a frame in the encoder, its own threads included, and time on the clock. */
+  processorUs: number;
+  clockUs: number;
+}
+
+/** Frames of the passages that a recipe's dues meet, one after the other, as the encoder gets them. */
+export function sourceFrames(game: PracticeGame, recipe: Recipe, frames: number): Frame[] {
+  const pixels = nativePixels(recipe.encode);
+  const to = pixelLayout(pixels.name, recipe.size.widthPx, recipe.size.heightPx, true);
+  const target = planesOver(new SharedArrayBuffer(to.bytes), 0, to);
+  const scene = practiceScene(game);
+  const picture: Picture420 = createPicture(game.widthPx, game.heightPx);
+  const planes = [picture.y, picture.u, picture.v].map((p) => Buffer.from(p.buffer, p.byteOffset, p.byteLength));
+  const sizer = createSizer(sourceLayout(game), to, recipe);
+  const perFrame = (slotsPerSecond(game) * recipe.rate.den) / recipe.rate.num;
+  const out = Array.from({ length: frames }, (_, n) => {
+    scene.draw(picture, Math.round((warmUpUs / 1e6) * slotsPerSecond(game) + n * perFrame));
+    sizer.run(planes, target);
+    const frame = createNativeFrame(recipe.size.widthPx, recipe.size.heightPx, fileTags(recipe), pixels.format);
+    fillNativeFrame(frame, target, to);
+    return frame;
+  });
+  sizer.free();
+  return out;
+}
+
+/** Encodes frames without a clock, decodes what came out and holds it against what went in. */
+export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEncode {
+  const encoder = openPictureEncoder(recipe, 0, false);
+  const decoderCodec = requireNative(Codec.findDecoder(nativeEncoders[recipe.encode.encoder].codecId), 'decoder');
+  const decoder = new CodecContext();
+  decoder.allocContext3(decoderCodec);
+  decoder.threadCount = 1;
+  FFmpegError.throwIfError(decoder.open2Sync(decoderCodec, null), 'opening the decoder');
+  const packet = new Packet();
+  packet.alloc();
+  const packets: Packet[] = [];
+  let bytes = 0;
+  const drain = (): void => {
+    for (;;) {
+      const code = encoder.receivePacketSync(packet);
+      if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
+      FFmpegError.throwIfError(code, 'encoding');
+      bytes += packet.size;
+      packets.push(requireNative(packet.clone(), 'packet'));
+      packet.unref();
+    }
+  };
+  const before = process.cpuUsage();
+  const atMs = performance.now();
+  frames.forEach((frame, n) => {
+    frame.pts = BigInt(n);
+    FFmpegError.throwIfError(encoder.sendFrameSync(frame), 'encoding');
+    drain();
+  });
+  FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');
+  drain();
+  const used = process.cpuUsage(before);
+  const clockUs = ((performance.now() - atMs) * 1000) / frames.length;
+  const similar = similarities(decoder, packets, frames, recipe);
+  for (const one of packets) one.free();
+  packet.free();
+  encoder.freeContext();
+  decoder.freeContext();
+  return {
+    frames: frames.length,
+    bitsPerPixel: (bytes * 8) / (recipe.size.widthPx * recipe.size.heightPx * frames.length),
+    ssim: similar.length ? similar.reduce((sum, s) => sum + s, 0) / similar.length : null,
+    worstSsim: similar.length ? Math.min(...similar) : null,
+    processorUs: (used.user + used.system) / frames.length,
+    clockUs,
+  };
+}
+
+function similarities(
+  decoder: CodecContext,
+  packets: readonly Packet[],
+  frames: readonly Frame[],
+  recipe: Recipe,
+): number[] {
+  const layout = pixelLayout('yuv420p', recipe.size.widthPx, recipe.size.heightPx, true);
+  if (nativePixels(recipe.encode).name !== 'yuv420p' && nativePixels(recipe.encode).name !== 'yuvj420p') return [];
+  const planes = (): Buffer[] => planesOver(new SharedArrayBuffer(layout.bytes), 0, layout);
+  const [given, found] = [planes(), planes()];
+  const luma = (from: readonly Buffer[]) => ({
+    luma: requireNative(from[0], 'luma'),
+    strideBytes: requireNative(layout.planes[0], 'luma').strideBytes,
+    widthPx: recipe.size.widthPx,
+    heightPx: recipe.size.heightPx,
+  });
+  const out: number[] = [];
+  const frame = new Frame();
+  frame.alloc();
+  let at = 0;
+  const drain = (): void => {
+    for (;;) {
+      const code = decoder.receiveFrameSync(frame);
+      if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
+      FFmpegError.throwIfError(code, 'decoding');
+      const source = frames[at++];
+      // Every fifth is enough for a mean, and keeps the measuring short.
+      if (source && at % 5 === 0) {
+        readNativeFrame(source, given, layout);
+        readNativeFrame(frame, found, layout);
+        out.push(ssimOfLuma(luma(given), luma(found)));
+      }
+      frame.unref();
+    }
+  };
+  for (const packet of packets) {
+    FFmpegError.throwIfError(decoder.sendPacketSync(packet), 'decoding');
+    drain();
+  }
+  decoder.sendPacketSync(null);
+  drain();
+  frame.free();
+  return out;
+}
