@@ -3,3 +3,4 @@ export * from './format';
 export * from './randomStream';
 export * from './quantileSketch';
 export * from './statistics';
+export * from './studentT';

@@ -1,128 +1,250 @@
 import type { Fact, Recipe, Take } from '@mellow/model';
-import { fileMatrix, fileRange } from '../codec/encoders';
+import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { bitrateOf } from '../storage';
 import {
   dueFramesIn,
-  formatCount,
   formatBitrate,
   formatBytes,
+  formatCount,
   formatFps,
+  formatKbps,
   formatRate,
   formatSeconds,
   formatSize,
   framesPerSecond,
+  listWords,
   plural,
 } from '../units';
-import { containerWords, effortWords, rateWords, soundCodecWords } from '../recipe/words';
+import { containerWords, effortWords, pixelWords, rateWords, soundCodecWords } from '../recipe/words';
+import {
+  codecOfLane,
+  codecOfStandard,
+  formatOfContainer,
+  laneCodecName,
+  levelWords,
+  pixelKindOf,
+  standardOf,
+} from './foundWords';
 
 type Input = Pick<Take, 'recipe' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game'>;
 
-const codecNames: Record<string, string> = { h264: 'AVC', flac: 'FLAC', aac: 'AAC', opus: 'Opus', pcm_s16le: 'PCM' };
+/** A take with what its file says of itself and what its ledger adds up to. */
+interface Read {
+  take: Input;
+  recipe: Recipe;
+  facts: NonNullable<Take['facts']>;
+  summary: NonNullable<Take['summary']>;
+  dueS: number;
+}
 
-/** Each fact as asked and as found; the found side is read back from the file, never taken from the request. */
+/** One line of the table: what was asked, how it is found, and when it holds (null: nothing was asked of it). */
+interface FactRow {
+  name: string;
+  asked(read: Read): string;
+  found(read: Read): string;
+  holds(read: Read): boolean | null;
+}
+
+/** Facts whose failing the losses explain already. */
+export const lossFacts: readonly string[] = ['Frames', 'Gaps'];
+
+/** A set rate is kept within so much over takes that are long enough to tell. */
+const rateSlack = 0.2;
+const leastSecondsForRate = 8;
+const leastSoundSeconds = 0.25;
+
+const lostOf = ({ summary }: Read): number => summary.due - summary.filed;
+const standardAsked = ({ recipe }: Read) => encoderFacts[recipe.encode.encoder].standard;
+const pictureBitrate = ({ facts, dueS }: Read): number => bitrateOf(facts.picture.pictureBytes, dueS);
+
+/** The table. The found side is read back from the file, never taken from the request. */
+const rows: readonly FactRow[] = [
+  {
+    name: 'Length',
+    asked: ({ take, recipe }) =>
+      formatSeconds((dueFramesIn(recipe.rate, take.lengthS) * recipe.rate.den) / recipe.rate.num),
+    found: ({ facts }) => formatSeconds((facts.picture.endUs ?? 0) / 1e6),
+    holds: lengthHolds,
+  },
+  {
+    name: 'Picture',
+    asked: ({ recipe }) => `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${formatRate(recipe.rate)}`,
+    found: (read) => {
+      const { picture } = read.facts;
+      const rate = picture.rate ? formatFps(framesPerSecond(picture.rate)) : 'rate not told';
+      return `${sizeHolds(read) ? 'equal' : formatSize(picture.widthPx, picture.heightPx)}, ${rate}`;
+    },
+    holds: (read) => sizeHolds(read) && rateHolds(read),
+  },
+  {
+    name: 'Frames',
+    asked: ({ summary }) => `${plural(summary.due, 'frame')} due`,
+    found: ({ summary }) =>
+      `${formatCount(summary.fates['new'] ?? 0)} new, ${plural(summary.fates['repeat'] ?? 0, 'repeat')}`,
+    holds: (read) => lostOf(read) === 0,
+  },
+  {
+    name: 'Gaps',
+    asked: () => 'left as they are',
+    found: (read) => (lostOf(read) === 0 ? 'none' : `${plural(lostOf(read), 'frame')} left open`),
+    holds: (read) => lostOf(read) === 0,
+  },
+  {
+    name: 'Video',
+    asked: (read) => {
+      const { encode } = read.recipe;
+      const effort = encoderFacts[encode.encoder].efforts.length ? `${effortWords[encode.effort]}, ` : '';
+      return `${standardAsked(read)}, ${effort}${rateWords(encode)}`;
+    },
+    found: (read) => {
+      const { picture } = read.facts;
+      const level = levelWords(picture);
+      return `${standardOf(picture.codec)}${level ? ` level ${level}` : ''}, ${formatBitrate(pictureBitrate(read))}`;
+    },
+    holds: (read) => read.facts.picture.codec === codecOfStandard[standardAsked(read)],
+  },
+  {
+    name: 'Size',
+    asked: (read) => sizeAsked(read.recipe),
+    found: ({ facts, dueS }) =>
+      `${formatBytes((facts.bytes / Math.max(dueS, 0.001)) * 3600)}/h, ${formatBytes(facts.bytes)} here`,
+    holds: bitrateHolds,
+  },
+  {
+    name: 'Key pictures',
+    asked: ({ recipe }) =>
+      encoderFacts[recipe.encode.encoder].keyDistance
+        ? `one in ${formatCount(recipe.encode.keyDistanceFrames)}, at least`
+        : 'every picture',
+    found: ({ facts }) =>
+      facts.picture.keys >= facts.picture.packets
+        ? 'every picture'
+        : `${formatCount(facts.picture.keys)} of ${formatCount(facts.picture.packets)}`,
+    holds: ({ recipe, facts: { picture } }) =>
+      encoderFacts[recipe.encode.encoder].keyDistance
+        ? picture.keys * recipe.encode.keyDistanceFrames >= picture.packets
+        : picture.keys === picture.packets,
+  },
+  {
+    name: 'Colour',
+    asked: ({ recipe }) => colourWords(recipe.encode.pixels, fileMatrix(recipe), fileRange(recipe)),
+    found: (read) => (colourHolds(read) ? 'equal, and tagged so' : colourFound(read)),
+    holds: colourHolds,
+  },
+  {
+    name: 'Sound',
+    asked: ({ recipe }) => soundWords(recipe.lanes.map((lane) => soundCodecWords[lane.codec])),
+    found: soundFound,
+    holds: soundHolds,
+  },
+  {
+    name: 'File',
+    asked: ({ recipe }) => containerWords[recipe.container].name,
+    found: (read) => (formatHolds(read) ? `${closedWords(read)} and read` : `${read.facts.formatName}, read`),
+    holds: (read) => formatHolds(read) && read.facts.durationUs !== null,
+  },
+];
+
+/** Each fact of a take as asked and as found, with whether it holds. */
 export function takeFacts(take: Input): Fact[] {
   const { recipe, facts, summary } = take;
   if (!facts || !summary) return [];
   const dueS = (summary.due * recipe.rate.den) / recipe.rate.num;
-  const cutShort = take.end !== 'length';
-  const askedS = (dueFramesIn(recipe.rate, take.lengthS) * recipe.rate.den) / recipe.rate.num;
-  const foundS = (facts.picture.endUs ?? 0) / 1e6;
-  // Frames lost at the very end shorten the file; they cannot be more than the longest hole.
-  const tick = 1.5 / framesPerSecond(recipe.rate);
-  const pictures = summary.fates['new'] ?? 0;
-  const repeats = summary.fates['repeat'] ?? 0;
-  const lost = summary.due - summary.filed;
-  const picture = facts.picture;
-  const sizeHolds = picture.widthPx === recipe.size.widthPx && picture.heightPx === recipe.size.heightPx;
-  const rateFound = picture.rate ? framesPerSecond(picture.rate) : null;
-  return [
-    {
-      name: 'Length',
-      asked: formatSeconds(askedS),
-      found: formatSeconds(foundS),
-      holds: cutShort ? null : Math.abs(foundS - askedS) <= tick + summary.longestHole / framesPerSecond(recipe.rate),
-    },
-    {
-      name: 'Picture',
-      asked: `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${formatRate(recipe.rate)}`,
-      found: `${sizeHolds ? 'equal' : formatSize(picture.widthPx, picture.heightPx)}, ${rateFound === null ? 'rate not told' : formatFps(rateFound)}`,
-      holds: sizeHolds && rateFound !== null && Math.abs(rateFound - framesPerSecond(recipe.rate)) < 0.05,
-    },
-    {
-      name: 'Frames',
-      asked: plural(summary.due, 'frame') + ' due',
-      found: `${formatCount(pictures)} new, ${plural(repeats, 'repeat')}`,
-      holds: lost === 0,
-    },
-    {
-      name: 'Gaps',
-      asked: 'left as they are',
-      found: lost === 0 ? 'none' : `${plural(lost, 'frame')} left open`,
-      holds: lost === 0,
-    },
-    {
-      name: 'Video',
-      asked: `AVC, ${effortWords[recipe.encode.effort]}, ${rateWords(recipe.encode)}`,
-      found: `${codecNames[picture.codec] ?? picture.codec} level ${(picture.level / 10).toFixed(1)}, ${formatBitrate(bitrateOf(picture.pictureBytes, dueS))}`,
-      holds: picture.codec === 'h264',
-    },
-    {
-      name: 'Size',
-      asked:
-        recipe.encode.rateControl === 'constant-quality'
-          ? 'follows the picture'
-          : `${formatBytes(askedBytesPerHour(recipe))} an hour`,
-      found: `${formatBytes((facts.bytes / Math.max(dueS, 0.001)) * 3600)}/h, ${formatBytes(facts.bytes)} here`,
-      holds: null,
-    },
-    {
-      name: 'Colour',
-      asked: colourWords(fileMatrix(recipe), fileRange(recipe)),
-      found: colourHolds(recipe, picture) ? 'equal, and tagged so' : colourFound(picture),
-      holds: colourHolds(recipe, picture),
-    },
-    {
-      name: 'Sound',
-      asked: soundWords(recipe.lanes.map((l) => soundCodecWords[l.codec])),
-      found: soundWords(facts.lanes.map((l) => codecNames[l.codec] ?? l.codec)),
-      holds:
-        facts.lanes.length === recipe.lanes.length && facts.lanes.every((l, i) => l.name === recipe.lanes[i]?.name),
-    },
-    {
-      name: 'File',
-      asked: containerWords[recipe.container].name,
-      found: take.state === 'rescued' ? 'rescued and read' : 'closed and read',
-      holds: facts.durationUs !== null,
-    },
-  ];
+  const read: Read = { take, recipe, facts, summary, dueS };
+  return rows.map((row) => ({
+    name: row.name,
+    asked: row.asked(read),
+    found: row.found(read),
+    holds: row.holds(read),
+  }));
 }
 
-function soundWords(codecs: string[]): string {
-  if (!codecs.length) return 'no lane';
-  return `${plural(codecs.length, 'lane')}, ${[...new Set(codecs)].join(' and ')}`;
+const closedWords = ({ take }: Read): string => (take.state === 'rescued' ? 'rescued' : 'closed');
+
+/** Frames lost at the very end shorten the file; they cannot be more than the longest hole. */
+function lengthHolds({ take, recipe, facts, summary }: Read): boolean | null {
+  if (take.end !== 'length') return null;
+  const fps = framesPerSecond(recipe.rate);
+  const askedS = dueFramesIn(recipe.rate, take.lengthS) / fps;
+  return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= (1.5 + summary.longestHole) / fps;
+}
+
+const sizeHolds = ({ recipe, facts }: Read): boolean =>
+  facts.picture.widthPx === recipe.size.widthPx && facts.picture.heightPx === recipe.size.heightPx;
+
+/** A file of one picture says nothing of its rate. */
+const rateHolds = ({ recipe, facts }: Read): boolean =>
+  facts.picture.packets < 2 ||
+  (facts.picture.rate !== null &&
+    Math.abs(framesPerSecond(facts.picture.rate) / framesPerSecond(recipe.rate) - 1) < 0.0005);
+
+function sizeAsked({ encode }: Recipe): string {
+  if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)} of picture`;
+  if (encode.rateControl === 'variable-bitrate') return `${formatKbps(encode.bitrateKbps)} of picture in the mean`;
+  return 'follows the picture';
+}
+
+/** Quiet scenes may stay below a variable rate; a constant one is filled up, where the encoder can. */
+function bitrateHolds(read: Read): boolean | null {
+  const { rateControl, bitrateKbps } = read.recipe.encode;
+  if (read.dueS < leastSecondsForRate || lostOf(read) > read.summary.due * 0.02) return null;
+  const ratio = pictureBitrate(read) / (bitrateKbps * 1000);
+  if (rateControl === 'constant-bitrate') return Math.abs(ratio - 1) <= rateSlack;
+  return rateControl === 'variable-bitrate' ? ratio <= 1 + rateSlack : null;
 }
 
 const matrixWords = { rgb: 'red, green, blue', bt601: 'Rec. 601', bt709: 'Rec. 709' } as const;
 /** The names that streams carry for each matrix (ITU-T H.273: 0; 5 and 6 are the same; 1). */
 const matrixTags = { rgb: ['rgb', 'gbr'], bt601: ['bt470bg', 'smpte170m'], bt709: ['bt709'] } as const;
+type Matrix = keyof typeof matrixTags;
 
-const colourWords = (matrix: keyof typeof matrixWords, range: 'limited' | 'full'): string =>
-  `${matrixWords[matrix]}, ${range}`;
+const colourWords = (pixels: Recipe['encode']['pixels'], matrix: Matrix, range: 'limited' | 'full'): string =>
+  `${pixels === 'rgb' ? '' : `${pixelWords[pixels]}, `}${matrixWords[matrix]}, ${range}`;
 
-type FoundPicture = NonNullable<Take['facts']>['picture'];
+const hasTag = (matrix: Matrix, tag: string): boolean => (matrixTags[matrix] as readonly string[]).includes(tag);
 
-const colourHolds = (recipe: Recipe, picture: FoundPicture): boolean =>
-  (matrixTags[fileMatrix(recipe)] as readonly string[]).includes(picture.matrix) &&
-  picture.range === (fileRange(recipe) === 'full' ? 'pc' : 'tv');
+/** A layout of red, green and blue needs no tag of a matrix, and its range is full where it says nothing else. */
+function colourHolds({ recipe, facts: { picture } }: Read): boolean {
+  if (pixelKindOf(picture.pixelFormat) !== recipe.encode.pixels) return false;
+  const full = fileRange(recipe) === 'full';
+  if (recipe.encode.pixels === 'rgb') return picture.range !== 'tv';
+  return hasTag(fileMatrix(recipe), picture.matrix) && picture.range === (full ? 'pc' : 'tv');
+}
 
-function colourFound(picture: FoundPicture): string {
-  const known = (Object.keys(matrixTags) as (keyof typeof matrixTags)[]).find((matrix) =>
-    (matrixTags[matrix] as readonly string[]).includes(picture.matrix),
-  );
+function colourFound({ facts: { picture } }: Read): string {
+  const pixels = pixelKindOf(picture.pixelFormat);
+  const matrix = (Object.keys(matrixTags) as Matrix[]).find((name) => hasTag(name, picture.matrix));
   const range = { pc: 'full', tv: 'limited' }[picture.range] ?? 'range not tagged';
-  return `${known ? matrixWords[known] : picture.matrix}, ${range}`;
+  return `${pixels ? pixelWords[pixels] : picture.pixelFormat}, ${matrix ? matrixWords[matrix] : picture.matrix}, ${range}`;
 }
 
-function askedBytesPerHour(recipe: Recipe): number {
-  return ((recipe.encode.bitrateKbps * 1000) / 8) * 3600;
+function soundWords(codecs: readonly string[]): string {
+  return codecs.length ? `${plural(codecs.length, 'lane')}, ${listWords([...new Set(codecs)])}` : 'no lane';
 }
+
+/** Names of lanes that do not reach to the end of the picture. */
+const shortLanes = ({ facts }: Read): string[] =>
+  facts.lanes.flatMap((lane) =>
+    (facts.picture.endUs ?? 0) - lane.durationUs > leastSoundSeconds * 1e6 ? [lane.name || 'one lane'] : [],
+  );
+
+function soundFound(read: Read): string {
+  const short = shortLanes(read);
+  const words = soundWords(read.facts.lanes.map((lane) => laneCodecName(lane.codec)));
+  return short.length ? `${words}; ${listWords(short)} too short` : words;
+}
+
+function soundHolds(read: Read): boolean {
+  const { recipe, facts } = read;
+  return (
+    facts.lanes.length === recipe.lanes.length &&
+    facts.lanes.every((found, i) => {
+      const lane = recipe.lanes[i];
+      return lane !== undefined && found.name === lane.name && found.codec === codecOfLane[lane.codec];
+    }) &&
+    !shortLanes(read).length
+  );
+}
+
+const formatHolds = ({ recipe, facts }: Read): boolean =>
+  facts.formatName.split(',').includes(formatOfContainer[recipe.container]);

@@ -1,7 +1,9 @@
-import type { Cause, Fate, Take } from '@mellow/model';
+import { encoders, type Cause, type EncoderName, type Fate, type Take } from '@mellow/model';
+import { encoderFacts, withEncoder } from '../codec';
 import { lossRuns } from '../ledger';
 import { testLedger } from '../ledger/testLedger.test-support';
-import { compareTrials, verdictOf } from './index';
+import { levelWords } from './foundWords';
+import { verdictOf } from './index';
 import { testRecipe, testSecond, testTake } from './testTake.test-support';
 
 const rate = { num: 60, den: 1 };
@@ -108,20 +110,139 @@ describe('the verdict', () => {
   });
 });
 
-describe('two trials', () => {
+describe('what decides', () => {
   const columns = testLedger(rate, rows(599));
-  const trial = (number: number, bytes: number, quality = 20): Take => {
-    const take = testTake(columns, { recipe: { ...testRecipe, encode: { ...testRecipe.encode, quality } } });
-    return { ...take, id: `t${number}`, number, facts: { ...take.facts!, bytes } };
+  const withPicture = (change: Partial<NonNullable<Take['facts']>['picture']>): Take => {
+    const take = testTake(columns);
+    return { ...take, facts: { ...take.facts!, picture: { ...take.facts!.picture, ...change } } };
   };
-  it('cannot be compared before one was repeated', () => {
-    expect(compareTrials(trial(1, 3e6), trial(2, 2e6, 22), [trial(1, 3e6), trial(2, 2e6, 22)]).verdict).toBe('unknown');
+  const sentenceOf = (take: Take): string => plain(verdictOf(take, []).sentence);
+  it.each<[string, Take, string]>([
+    [
+      'another size',
+      withPicture({ widthPx: 640, heightPx: 360 }),
+      'Look again. Picture is not as asked: 1280×720, 60 fps was asked, 640×360, 60 fps was found.',
+    ],
+    [
+      'another rate',
+      withPicture({ rate: { num: 30, den: 1 } }),
+      'Look again. Picture is not as asked: 1280×720, 60 fps was asked, equal, 30 fps was found.',
+    ],
+    ['another codec', withPicture({ codec: 'hevc', level: 123 }), 'Look again. Video is not as asked'],
+    [
+      'other pixels',
+      withPicture({ pixelFormat: 'yuv444p' }),
+      'Look again. Colour is not as asked: 4:2:0, Rec. 709, limited was asked, 4:4:4, Rec. 709, limited was found.',
+    ],
+    ['too few key pictures', withPicture({ packets: 600, keys: 1 }), 'Look again. Key pictures is not as asked'],
+  ])('%s keeps a take without losses from being kept', (_, take, text) => {
+    expect(verdictOf(take, []).mark).toBe('look');
+    expect(sentenceOf(take)).toContain(text);
   });
-  it('are equal within the spread of repeats, and differ beyond it', () => {
-    const all = [trial(1, 3e6), trial(2, 3.1e6), trial(3, 3.05e6, 21), trial(4, 2e6, 24)];
-    expect(compareTrials(all[0]!, all[2]!, all).verdict).toBe('equal');
-    const differ = compareTrials(all[0]!, all[3]!, all);
-    expect(differ.verdict).toBe('differ');
-    expect(plain(differ.text)).toBe('size −800 kb/s');
+  it('a lane that is missing, of another codec, or too short', () => {
+    const take = testTake(columns);
+    const lanes = take.facts!.lanes;
+    const judged = (change: typeof lanes) => verdictOf({ ...take, facts: { ...take.facts!, lanes: change } }, []);
+    expect(judged(lanes.slice(1)).mark).toBe('look');
+    expect(judged([]).sentence).toContain('Sound is not as asked');
+    expect(judged(lanes.map((lane, i) => (i === 1 ? { ...lane, codec: 'aac' } : lane))).mark).toBe('look');
+    const short = judged(lanes.map((lane, i) => (i === 2 ? { ...lane, durationUs: 2e6 } : lane)));
+    expect(short.sentence).toContain('too short');
+    expect(judged(lanes).mark).toBe('keep');
   });
+  it('repeats of a slow game or of beating from a tenth on, but not a game that loads', () => {
+    const repeats = (cause: Cause, n: number) =>
+      judge(rows(600 - n, ...Array<[Fate, Cause]>(n).fill(['repeat', cause])));
+    expect(repeats('slow', 300).mark).toBe('look');
+    expect(repeats('slow', 300).sentence).toContain('the game was too slow for the file');
+    expect(repeats('phase', 120).sentence).toContain('game and file beat against each other');
+    expect(repeats('slow', 30).mark).toBe('keep');
+    expect(repeats('stalled', 200).mark).toBe('keep');
+    expect(repeats('still', 300).mark).toBe('keep');
+  });
+});
+
+describe('facts of every encoder', () => {
+  const columns = testLedger(rate, rows(599));
+  // What the reader calls what each encoder makes, from files read back in the matrix; levels by the standards' own numbers.
+  const made: Record<
+    EncoderName,
+    { codec: string; level: number; pixelFormat: string; range?: string; matrix?: string }
+  > = {
+    'avc-software': { codec: 'h264', level: 32, pixelFormat: 'yuv420p' },
+    'hevc-software': { codec: 'hevc', level: 123, pixelFormat: 'yuv420p' },
+    'av1-software': { codec: 'av1', level: 9, pixelFormat: 'yuv420p' },
+    'ffv1-software': { codec: 'ffv1', level: -99, pixelFormat: 'yuv420p' },
+    'utvideo-software': { codec: 'utvideo', level: -99, pixelFormat: 'yuv420p' },
+    'mjpeg-software': { codec: 'mjpeg', level: -99, pixelFormat: 'yuvj420p', range: 'pc', matrix: 'bt470bg' },
+    'avc-card': { codec: 'h264', level: 42, pixelFormat: 'yuv420p' },
+    'hevc-card': { codec: 'hevc', level: 120, pixelFormat: 'yuv420p' },
+    'av1-card': { codec: 'av1', level: 8, pixelFormat: 'yuv420p' },
+    'avc-processor-graphics': { codec: 'h264', level: 42, pixelFormat: 'nv12' },
+    'hevc-processor-graphics': { codec: 'hevc', level: 120, pixelFormat: 'nv12' },
+  };
+  const takeOf = (encoder: EncoderName, change: Partial<Take['recipe']['encode']> = {}): Take => {
+    const recipe = withEncoder(testRecipe, encoder);
+    const take = testTake(columns, { recipe: { ...recipe, encode: { ...recipe.encode, ...change } } });
+    const whole = !encoderFacts[encoder].keyDistance;
+    const picture = { ...take.facts!.picture, packets: 600, keys: whole ? 600 : 6, range: 'tv', ...made[encoder] };
+    return { ...take, facts: { ...take.facts!, picture } };
+  };
+  const failing = (take: Take): string[] =>
+    verdictOf(take, [])
+      .facts.filter((fact) => fact.holds === false)
+      .map((fact) => fact.name);
+  it.each(encoders)('hold for a good file of %s, and Video fails for another codec', (encoder) => {
+    const take = takeOf(encoder);
+    expect(failing(take)).toEqual([]);
+    expect(verdictOf(take, []).mark).toBe('keep');
+    const other = made[encoder].codec === 'h264' ? 'hevc' : 'h264';
+    const swapped = { ...take, facts: { ...take.facts!, picture: { ...take.facts!.picture, codec: other } } };
+    expect(failing(swapped)).toEqual(['Video']);
+  });
+  it.each<[EncoderName, string, string]>([
+    ['avc-software', 'AVC, light, quality 20', 'AVC level 3.2'],
+    ['hevc-software', 'HEVC, light, quality 20', 'HEVC level 4.1'],
+    ['av1-software', 'AV1, light, quality', 'AV1 level 4.1'],
+    ['ffv1-software', 'FFV1, lossless', 'FFV1, '],
+    ['utvideo-software', 'Ut Video, lossless', 'Ut Video, '],
+    ['mjpeg-software', 'Motion JPEG, quantiser', 'Motion JPEG, '],
+  ])('of %s say in its own words what was asked and found', (encoder, asked, found) => {
+    const video = verdictOf(takeOf(encoder, { effort: 'light' }), []).facts.find((fact) => fact.name === 'Video');
+    expect(plain(video?.asked ?? '')).toContain(asked);
+    expect(plain(video?.found ?? '')).toContain(found);
+    expect(video?.found).not.toContain('-');
+  });
+  it('ask no size of lossless, and hold a set bitrate to its rate', () => {
+    const sizeOf = (take: Take) => verdictOf(take, []).facts.find((fact) => fact.name === 'Size');
+    expect(sizeOf(takeOf('ffv1-software'))).toMatchObject({ asked: 'follows the picture', holds: null });
+    const rateOf = (rateControl: 'constant-bitrate' | 'variable-bitrate', bitrateKbps: number) =>
+      sizeOf(takeOf('avc-software', { rateControl, bitrateKbps, ceilingKbps: bitrateKbps }))?.holds;
+    // 2.5 MB of picture in 10 s are 2 000 kb/s.
+    expect([
+      rateOf('constant-bitrate', 2000),
+      rateOf('constant-bitrate', 1000),
+      rateOf('constant-bitrate', 4000),
+    ]).toEqual([true, false, false]);
+    expect([rateOf('variable-bitrate', 4000), rateOf('variable-bitrate', 1000)]).toEqual([true, false]);
+  });
+  it('take red, green and blue without tags of a matrix', () => {
+    const take = takeOf('ffv1-software', { pixels: 'rgb' });
+    const picture = { ...take.facts!.picture, pixelFormat: 'bgr0', range: 'pc', matrix: 'gbr' };
+    expect(failing({ ...take, facts: { ...take.facts!, picture } })).toEqual([]);
+    expect(failing({ ...take, facts: { ...take.facts!, picture: { ...picture, pixelFormat: 'yuv444p' } } })).toEqual([
+      'Colour',
+    ]);
+  });
+  it.each([
+    ['h264', 9, '1b'],
+    ['h264', 51, '5.1'],
+    ['h264', 40, '4'],
+    ['hevc', 186, '6.2'],
+    ['hevc', 150, '5'],
+    ['av1', 0, '2.0'],
+    ['av1', 13, '5.1'],
+    ['av1', 31, null],
+    ['mjpeg', -99, null],
+  ])('level of %s %d is %s', (codec, level, words) => expect(levelWords({ codec, level })).toBe(words));
 });

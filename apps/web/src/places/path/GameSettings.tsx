@@ -1,5 +1,13 @@
-import { capitalised, formatSize, plural } from '@mellow/core';
-import { antiCheats, extras, limiters, windowModes, type GameFacts, type PracticeGame } from '@mellow/model';
+import { capitalised, formatSize, plural, practiceSceneWords, withScene } from '@mellow/core';
+import {
+  antiCheats,
+  extras,
+  limiters,
+  practiceScenes,
+  windowModes,
+  type GameFacts,
+  type PracticeGame,
+} from '@mellow/model';
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { useAppSelector } from '../../store/store';
@@ -81,11 +89,18 @@ export function GameSettings() {
         label="Scene"
         under={
           <p className="small soft">
-            What the practice game draws; passages:{' '}
+            The practice game draws {practiceSceneWords[game.scene].about}. Passages:{' '}
             {game.passages.map((p) => `${p.kind} ${plural(p.seconds, 'second')}`).join(', ')}, then again.
           </p>
         }
       >
+        <Rail
+          label="Scene"
+          hue="game"
+          value={game.scene}
+          choices={practiceScenes.map((scene) => ({ value: scene, label: practiceSceneWords[scene].title }))}
+          onChange={(scene) => change(withScene(game, scene))}
+        />
         <Rail
           label="Motion of the scene"
           hue="game"
@@ -101,21 +116,7 @@ export function GameSettings() {
           onChange={(v) => change({ detail: details.find(([name]) => name === v)?.[1] ?? 0.4 })}
         />
       </PlainRow>
-      <PlainRow label="Extra load">
-        <NumberField
-          label="Extra load"
-          value={game.extraLoadUs / 1000}
-          min={0}
-          max={100}
-          step={0.1}
-          unit="ms"
-          onChange={(ms) => change({ extraLoadUs: Math.round(ms * 1000) })}
-        />
-        <span className="soft small">
-          processor work a frame beside drawing
-          {machine?.origin === 'simulated' ? `, on ${machine.name} at its own speed` : ''}
-        </span>
-      </PlainRow>
+      <GameWork game={game} onChange={change} on={machine?.origin === 'simulated' ? machine.name : null} />
       <PlainRow label="Number strip">
         <Rail
           label="Number strip"
@@ -131,6 +132,62 @@ export function GameSettings() {
       </PlainRow>
       {all && <FurtherFacts game={game} onChange={change} />}
     </>
+  );
+}
+
+/** What the practice game computes beside drawing: as a game does, on a main thread and on helpers a frame waits for. */
+function GameWork({
+  game,
+  onChange,
+  on,
+}: {
+  game: PracticeGame;
+  onChange: (part: Partial<PracticeGame>) => void;
+  on: string | null;
+}) {
+  return (
+    <PlainRow
+      label="Its work"
+      under={
+        <p className="small soft">
+          Processor work a frame beside drawing, more in busy passages. A frame waits for all helpers
+          {on ? `; on ${on} at its own speed` : ''}.
+        </p>
+      }
+    >
+      <NumberField
+        label="Work of the main thread"
+        value={game.extraLoadUs / 1000}
+        min={0}
+        max={100}
+        step={0.1}
+        unit="ms"
+        onChange={(ms) => onChange({ extraLoadUs: Math.round(ms * 1000) })}
+      />
+      <span className="soft small">and</span>
+      <NumberField
+        label="Helpers"
+        value={game.helpers}
+        min={0}
+        max={4}
+        unit={game.helpers === 1 ? 'helper' : 'helpers'}
+        onChange={(helpers) => onChange({ helpers })}
+      />
+      {game.helpers > 0 && (
+        <>
+          <span className="soft small">of</span>
+          <NumberField
+            label="Work of each helper"
+            value={game.helperLoadUs / 1000}
+            min={0}
+            max={100}
+            step={0.1}
+            unit="ms"
+            onChange={(ms) => onChange({ helperLoadUs: Math.round(ms * 1000) })}
+          />
+        </>
+      )}
+    </PlainRow>
   );
 }
 
