@@ -29,6 +29,7 @@ function orderOf(
     clock: 'driven',
     dueFrames: frames,
     baselineS: 0,
+    pairs: 1,
     source: practiceSource,
     filePath: reserved.path,
     identity: reserved.identity,

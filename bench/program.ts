@@ -36,7 +36,7 @@ function startServer(data: string): ChildProcess {
   return spawn('npm', ['start', '--', '--fresh'], {
     cwd: root,
     stdio: 'ignore',
-    env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5' },
+    env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5', MELLOW_PAIRS: '1' },
   });
 }
 

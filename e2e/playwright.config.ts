@@ -24,6 +24,7 @@ const start = (port: number, name: string, args: string, env: Record<string, str
     PORT: String(port),
     MELLOW_DATA: `${folder}/${name}`,
     MELLOW_BASELINE_S: '0.5',
+    MELLOW_PAIRS: '1',
     MELLOW_HANG_MS: '4000',
     ...env,
   },

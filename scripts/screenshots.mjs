@@ -11,7 +11,14 @@ rmSync(data, { recursive: true, force: true });
 const base = `http://127.0.0.1:${port}`;
 const server = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], {
   stdio: 'ignore',
-  env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '1', MELLOW_PLAIN_MACHINE: '1' },
+  env: {
+    ...process.env,
+    PORT: String(port),
+    MELLOW_DATA: data,
+    MELLOW_BASELINE_S: '1',
+    MELLOW_PAIRS: '1',
+    MELLOW_PLAIN_MACHINE: '1',
+  },
 });
 const json = async (path, body) =>
   (

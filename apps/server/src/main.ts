@@ -49,11 +49,13 @@ async function begin(): Promise<void> {
 async function open(): Promise<Services> {
   const hangMs = numberFrom('MELLOW_HANG_MS');
   const baselineS = numberFrom('MELLOW_BASELINE_S');
+  const pairs = numberFrom('MELLOW_PAIRS');
   try {
     return await openServices({
       dataFolder,
       ...(hangMs === undefined ? {} : { hangMs }),
       ...(baselineS === undefined ? {} : { baselineS }),
+      ...(pairs === undefined ? {} : { pairs }),
     });
   } catch (error) {
     return leave(

@@ -4,6 +4,7 @@ export type { ProcessEnd } from './client/processChannel';
 export * from './client/recorderClient';
 export { temporaryBeside, writeDurably } from './files/durable';
 export { identityOfPath, whatLiesAt } from './files/identity';
+export { discardPair } from './files/pairFile';
 export * from './files/reserve';
 export * from './ledger/closedLedger';
 export { replaceClosedLedger } from './ledger/closedWriter';

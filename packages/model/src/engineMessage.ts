@@ -25,6 +25,8 @@ export const takeOrderSchema = z.object({
   dueFrames: z.int().min(1),
   /** Seconds of the game without recording, before; 0 leaves it out. */
   baselineS: z.number().min(0).max(60),
+  /** How often the game is played without and with recording in turns; the take is the last of them. */
+  pairs: z.int().min(1).max(4).default(1),
   /** The media file, complete path: reserved before, empty, and opened only while it is still the same file. */
   filePath: z.string(),
   identity: fileIdentitySchema,
@@ -64,6 +66,7 @@ export const takeClosingSchema = z.object({
   notReached: z.int().nullable(),
   baseline: gameRunSchema.nullable(),
   recorded: gameRunSchema.nullable(),
+  pairs: z.int().min(0).default(1),
   /** Real time from due 0 to the last packet, for throughput. */
   wallUs: z.number(),
   /** Memory of the recorder's process over the take, evenly spread, 256 samples at most. */

@@ -1,6 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { extname, join } from 'node:path';
-import { ledgerNames } from '@mellow/engine';
+import { measuredPlayCost } from '@mellow/core';
+import { discardPair, ledgerNames } from '@mellow/engine';
 import {
   readBackResultSchema,
   rescueResultSchema,
@@ -113,7 +114,10 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         files: closing.movedIdentity
           ? withFile(now, { role: 'take', path: closing.filePath, identity: closing.movedIdentity, bytes: null })
           : now.files,
-        playCost: closing.baseline && closing.recorded ? { without: closing.baseline, with: closing.recorded } : null,
+        playCost:
+          closing.baseline && closing.recorded
+            ? measuredPlayCost(closing.baseline, closing.recorded, closing.pairs)
+            : null,
       })),
 
     async readBack(take, ready) {
@@ -155,6 +159,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
     async rescue(take, how, text, dueHeard) {
       const folder = takes.folder(take.id);
       await takes.update(take.id, { state: 'rescuing', end: how });
+      discardPair(folder);
       if (!existsSync(join(folder, ledgerNames.header))) {
         const nothing = `${text ?? ''} It had not begun to write, so nothing is lost.`.trim();
         await takes.giveUpReservation(take.id);

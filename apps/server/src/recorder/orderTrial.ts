@@ -26,6 +26,7 @@ export interface TrialServices {
   takes: TakeService;
   contexts: ForecastContexts;
   baselineS: number;
+  pairs: number;
 }
 
 /** A trial that can roll: stored, its name reserved, its order complete. */
@@ -50,7 +51,7 @@ export async function prepareTrial(
   setupId: string,
   lengthS: number,
 ): Promise<PreparedTrial> {
-  const { takes, setups, contexts, baselineS } = services;
+  const { takes, setups, contexts, baselineS, pairs } = services;
   const setup = await setups.get(setupId);
   const context = await contexts.of(setup);
   const { machine } = context;
@@ -80,6 +81,7 @@ export async function prepareTrial(
       clock: take.clock,
       dueFrames: dueFramesIn(version.recipe.rate, length),
       baselineS,
+      pairs,
       filePath: reserved.path,
       identity: reserved.identity,
       ledgerFolder: takes.folder(id),

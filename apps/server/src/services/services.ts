@@ -34,6 +34,8 @@ export interface ServiceOptions {
   hangMs?: number;
   /** Seconds of the game without recording before each trial. */
   baselineS?: number;
+  /** How often a trial plays the game without and with recording in turns. */
+  pairs?: number;
 }
 
 /** Opens everything the server needs on one data folder. */
@@ -58,7 +60,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     jobs,
     contexts,
     hangMs: options.hangMs ?? 5000,
-    baselineS: options.baselineS ?? 5,
+    baselineS: options.baselineS ?? 3,
+    pairs: options.pairs ?? 2,
   });
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);

@@ -118,6 +118,7 @@ export async function makeSimulatedTake(input: SimulatedTakeInput): Promise<Simu
       end: draft.end === 'length' ? closing.end : draft.end,
       baseline: gameRun(alone),
       recorded: gameRun(run.presentsUs),
+      pairs: 1,
       latenessUs: null,
     },
     reading: {

@@ -108,7 +108,14 @@ export async function openProgram(): Promise<Program> {
     start(env = {}, args = ['--fresh']) {
       const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...args], {
         cwd: root,
-        env: { ...process.env, PORT: String(port), MELLOW_DATA: folder, MELLOW_BASELINE_S: '0.3', ...env },
+        env: {
+          ...process.env,
+          PORT: String(port),
+          MELLOW_DATA: folder,
+          MELLOW_BASELINE_S: '0.3',
+          MELLOW_PAIRS: '1',
+          ...env,
+        },
       });
       children.push(child);
       let text = '';

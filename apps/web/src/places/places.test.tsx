@@ -22,6 +22,7 @@ const run = (meanFps: number, low: number | null) => ({
   meanFps,
   onePercentLowFps: low,
   slowestMs: [14.2, 12],
+  blocks: [],
 });
 const counts = (names: readonly string[], given: Record<string, number>) =>
   Object.fromEntries(names.map((name) => [name, given[name] ?? 0]));
@@ -54,7 +55,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
       causes: counts(causes, { 'queue-full': lost }),
       loads: Object.fromEntries(stationNames.map((name) => [name, { usualMs: 4, busiestMs: 8, budgetMs: 16.7 }])),
     } as unknown as Take['summary'],
-    playCost: { without: run(124, null), with: run(117, null) },
+    playCost: { without: run(124, null), with: run(117, null), pairs: 2, interval: { low: 0.05, high: 0.062 } },
     verdict: { mark: lost ? 'look' : 'keep', sentence: lost ? 'Look again.' : 'Keep it.', facts: [], findings: [] },
     prediction: null,
     files: [],

@@ -64,6 +64,7 @@ describe('play cost', () => {
     meanFps,
     onePercentLowFps,
     slowestMs: [],
+    blocks: [],
   });
   it('is 1 - with / without, for mean and 1 % low (common practice)', () => {
     const cost = playCostOf({ without: run(124, 91), with: run(117, 80) });

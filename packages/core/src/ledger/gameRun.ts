@@ -18,7 +18,29 @@ export function gameRunOf(frameTimesMs: readonly number[]): GameRun {
     meanFps: meanMs > 0 ? 1000 / meanMs : 0,
     onePercentLowFps: sorted.length >= leastFramesForOnePercentLow ? 1000 / percentileOfSorted(sorted, 0.99) : null,
     slowestMs: Array.from(sorted.slice(-5)).reverse(),
+    blocks: blocksOf(frameTimesMs),
   };
+}
+
+/** Length of a block for resampling: longer than frames depend on one another, short enough to have many. */
+const blockMs = 250;
+
+/** Frames and their time by quarters of a second; what is left over at the end joins the last. */
+function blocksOf(frameTimesMs: readonly number[]): GameRun['blocks'] {
+  const blocks: { frames: number; ms: number }[] = [];
+  let open = { frames: 0, ms: 0 };
+  let elapsedMs = 0;
+  for (const ms of frameTimesMs) {
+    open = { frames: open.frames + 1, ms: open.ms + ms };
+    elapsedMs += ms;
+    if (elapsedMs < (blocks.length + 1) * blockMs) continue;
+    blocks.push(open);
+    open = { frames: 0, ms: 0 };
+  }
+  const last = blocks.at(-1);
+  if (!open.frames) return blocks;
+  if (!last) return [open];
+  return [...blocks.slice(0, -1), { frames: last.frames + open.frames, ms: last.ms + open.ms }];
 }
 
 /** Play cost = 1 - with / without. */

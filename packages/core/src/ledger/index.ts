@@ -3,6 +3,7 @@ export * from './columns';
 export * from './csv';
 export * from './decideFate';
 export * from './gameRun';
+export * from './playCost';
 export * from './identities';
 export * from './lossRuns';
 export * from './pyramid';

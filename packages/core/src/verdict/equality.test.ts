@@ -16,7 +16,14 @@ interface Figures {
 
 /** A trial of a recipe that is told by its quality number, with figures of its own. */
 function trial(number: number, quality: number, { bytes, encodeMs = 5, playCost }: Figures): Take {
-  const run = (fps: number) => ({ seconds: 10, frames: 1200, meanFps: fps, onePercentLowFps: fps, slowestMs: [] });
+  const run = (fps: number) => ({
+    seconds: 10,
+    frames: 1200,
+    meanFps: fps,
+    onePercentLowFps: fps,
+    slowestMs: [],
+    blocks: [],
+  });
   const load = { ...blank.summary!.loads.encode!, usualMs: encodeMs };
   return {
     ...blank,
@@ -25,7 +32,8 @@ function trial(number: number, quality: number, { bytes, encodeMs = 5, playCost 
     recipe: { ...testRecipe, encode: { ...testRecipe.encode, quality } },
     facts: { ...blank.facts!, bytes },
     summary: { ...blank.summary!, loads: { ...blank.summary!.loads, encode: load } },
-    playCost: playCost === undefined ? null : { without: run(120), with: run(120 * (1 - playCost)) },
+    playCost:
+      playCost === undefined ? null : { without: run(120), with: run(120 * (1 - playCost)), pairs: 2, interval: null },
   };
 }
 

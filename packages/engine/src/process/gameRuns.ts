@@ -1,5 +1,4 @@
-import { gameRunOf } from '@mellow/core';
-import type { GameRun, TakeOrder } from '@mellow/model';
+import type { TakeOrder } from '@mellow/model';
 import { slotsPerSecond, warmUpUs } from '@mellow/practice';
 import type { Control } from '../shared/control';
 import { gameModes } from '../shared/gameModes';
@@ -32,7 +31,7 @@ export function startGameForTake(control: Control): number {
 }
 
 /**
- * The game without recording, before a take. Null when it was stopped meanwhile.
+ * Frame times of the game without recording, before a take. Null when it was stopped meanwhile.
  * @throws when the game does not come to rest afterwards
  */
 export async function runBaseline(
@@ -40,7 +39,7 @@ export async function runBaseline(
   control: Control,
   gameTimes: SampleLogMemory,
   tick: (leftS: number) => void,
-): Promise<GameRun | null> {
+): Promise<number[] | null> {
   const times = openSampleLog(gameTimes);
   const slots = slotsPerSecond(order.game);
   control.setFigure('gameStartSlot', Math.ceil(((warmUpUs - baselineWarmUpUs) * slots) / 1e6));
@@ -62,7 +61,7 @@ export async function runBaseline(
     tick(Math.max(0, (endMs - performance.now()) / 1000));
   }
   await untilHeard(control, commandGame(control, 'idle'));
-  return control.get('stop') ? null : gameRunOf(measured);
+  return control.get('stop') ? null : measured;
 }
 
 async function untilHeard(control: Control, command: number): Promise<void> {
@@ -85,6 +84,6 @@ export function createRecordedRun(seconds: number) {
         if (elapsedMs > 0 && elapsedMs <= seconds * 1000) picked.push(ms);
       }
     },
-    run: (): GameRun | null => (picked.length ? gameRunOf(picked) : null),
+    timesMs: (): readonly number[] => picked,
   };
 }

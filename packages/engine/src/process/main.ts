@@ -1,6 +1,7 @@
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
 import { answerAt, beatIn, newAddress } from './heartbeat';
-import { runTake, type TakeRun } from './takeRun';
+import { runPairedTake } from './pairedTake';
+import type { TakeRun } from './takeRun';
 
 /** The recorder's process: takes commands over its channel and rolls one take at a time. Nothing else runs in it. */
 const emit = (event: EngineEvent): void => {
@@ -45,12 +46,12 @@ process.on('message', (raw) => {
   }
 });
 
-async function roll(order: Parameters<typeof runTake>[0]): Promise<void> {
+async function roll(order: Parameters<typeof runPairedTake>[0]): Promise<void> {
   takeId = order.takeId;
   const heart = beatIn(order.ledgerFolder);
   const timer = setInterval(heart.beat, 500);
   try {
-    run = runTake(order, address, emit);
+    run = runPairedTake(order, address, emit);
     heart.beat();
     const closing = await run.closing;
     await emitFully({ type: 'closed', closing });

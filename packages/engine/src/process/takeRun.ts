@@ -1,6 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { ascending, dueUs, passesThrough, percentileOfSorted } from '@mellow/core';
+import { ascending, dueUs, gameRunOf, passesThrough, percentileOfSorted } from '@mellow/core';
 import {
   stationNames,
   type EngineEvent,
@@ -33,6 +33,14 @@ import { startThreads, type ThreadGroup, type ThreadName, type ThreadReady } fro
 export interface TakeRun {
   stop(reason: StopReason): void;
   closing: Promise<TakeClosing>;
+  /** Frame times of the game in the same passage without and with recording; there when the take is closed. */
+  piece(): GamePiece | null;
+}
+
+/** The game's frame times, milliseconds, over one passage without and with recording. */
+export interface GamePiece {
+  without: readonly number[];
+  with: readonly number[];
 }
 
 const tickMs = 200;
@@ -51,7 +59,12 @@ const doneFlags = {
  * Makes one take up to its closed container: baseline, warm-up, rolling, closing. Reading the file back is another
  * process's work. Everything that is told goes out as events.
  */
-export function runTake(order: TakeOrder, engineSocket: string, emit: (event: EngineEvent) => void): TakeRun {
+export function runTake(
+  order: TakeOrder,
+  engineSocket: string,
+  emit: (event: EngineEvent) => void,
+  earlier: readonly GamePiece[] = [],
+): TakeRun {
   const memory = createTakeMemory(order);
   const control = openControl(memory.control);
   const ledger = openLedgerRing(memory.ledger);
@@ -63,8 +76,9 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
   let state: TakeState = 'preparing';
   let baselineLeftS = order.baselineS;
   let dueZeroUs = 0;
+  let piece: GamePiece | null = null;
 
-  return { stop: (reason) => control.requestStop(reason), closing: run() };
+  return { stop: (reason) => control.requestStop(reason), closing: run(), piece: () => piece };
 
   async function run(): Promise<TakeClosing> {
     mkdirSync(order.ledgerFolder, { recursive: true });
@@ -127,7 +141,7 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
     threads: ThreadGroup,
     ready: Map<ThreadName, ThreadReady>,
     writer: LedgerStreamWriter,
-    baseline: GameRun | null,
+    baseline: readonly number[] | null,
   ): Promise<TakeClosing> {
     const meter = createLoadMeter(order, memory, control, {
       game: [source.threads.pictures, ...source.threads.helpers, source.threads.sound].flatMap(
@@ -140,7 +154,7 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
     if (order.clock === 'real' && control.get('stop') === 0) dueZeroUs = startGameForTake(control);
     const beginUs = order.clock === 'real' && dueZeroUs ? dueZeroUs : nowUs();
     const settler = createSettler({ rate, control, ledger, writer, meter, counter, beginUs });
-    const recorded = createRecordedRun(baseline?.seconds ?? 0);
+    const recorded = createRecordedRun(baseline ? order.baselineS : 0);
     const gameTimes = openSampleLog(memory.gameTimes);
     const memoryBytes = createEvenSamples();
     let gameTimesSeen = gameTimes.count();
@@ -178,16 +192,14 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
       lines.log('error', `${writer.lostRows()} rows of the ledger could not be written: ${writer.trouble() ?? ''}`);
     state = 'closing';
     emitLive(settler.lastSecond());
-    return closingOf(path, wallUs, baseline, recorded.run(), memoryBytes.values());
+    if (baseline?.length && recorded.timesMs().length) piece = { without: baseline, with: recorded.timesMs() };
+    return closingOf(path, wallUs, memoryBytes.values());
   }
 
-  function closingOf(
-    path: string,
-    wallUs: number,
-    baseline: GameRun | null,
-    recorded: GameRun | null,
-    memoryBytes: number[],
-  ): TakeClosing {
+  function closingOf(path: string, wallUs: number, memoryBytes: number[]): TakeClosing {
+    const pieces = piece ? [...earlier, piece] : [];
+    const together = (side: keyof GamePiece): GameRun | null =>
+      pieces.length ? gameRunOf(pieces.flatMap((one) => one[side])) : null;
     const end: TakeEnd = failure ? 'error' : endOf[control.reason()];
     const nothing = control.get('dueIssued') === 0 ? nothingRecorded : null;
     const lateness = ascending(openSampleLog(memory.lateness).since(0).values);
@@ -201,8 +213,9 @@ export function runTake(order: TakeOrder, engineSocket: string, emit: (event: En
       presented: control.get('presented'),
       passedOver: control.get('passedOver'),
       notReached: control.get('notReached'),
-      baseline,
-      recorded: baseline ? recorded : null,
+      baseline: together('without'),
+      recorded: together('with'),
+      pairs: pieces.length,
       wallUs,
       memoryBytes,
       latenessUs: lateness.length

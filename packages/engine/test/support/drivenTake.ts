@@ -86,6 +86,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       clock: 'driven',
       dueFrames: 90,
       baselineS: 0,
+      pairs: 1,
       filePath: reserved.path,
       identity: reserved.identity,
       ledgerFolder: join(folder, `${name}.ledger`),

@@ -1,4 +1,4 @@
-import { formatMs, playCostShare, signed } from '@mellow/core';
+import { formatMs, playCostWords } from '@mellow/core';
 import type { Fact, Take } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
 import { QuietHeading } from '../../parts/QuietHeading';
@@ -7,15 +7,16 @@ import { QuietHeading } from '../../parts/QuietHeading';
 export function Facts({ take }: { take: Take }) {
   const facts: Fact[] = [...(take.verdict?.facts ?? [])];
   if (take.playCost) {
-    const { with: during, without } = take.playCost;
+    const { with: during, without, pairs } = take.playCost;
+    const words = playCostWords(take.playCost);
     const low =
       during.onePercentLowFps !== null && without.onePercentLowFps !== null
         ? `1 % low ${during.onePercentLowFps.toFixed(0)}, was ${without.onePercentLowFps.toFixed(0)} fps`
         : `slowest ${(during.slowestMs[0] ?? 0).toFixed(1)}, was ${formatMs(without.slowestMs[0] ?? 0)}`;
     facts.push({
       name: 'Play cost',
-      asked: 'one pair, no interval yet',
-      found: `${signed(-playCostShare(during.meanFps, without.meanFps) * 100, 1)} %, ${low}`,
+      asked: pairs > 1 ? `${pairs} turns without and with recording` : 'one turn without and with recording',
+      found: `${words.figure}${words.range ? ` (${words.range})` : ''}, ${low}`,
       holds: null,
     });
   }

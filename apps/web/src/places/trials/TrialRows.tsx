@@ -4,10 +4,9 @@ import {
   formatBytes,
   formatCount,
   formatSeconds,
-  playCostShare,
+  playCostWords,
   recipeDifferences,
   recipeHeadline,
-  signed,
 } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
@@ -98,9 +97,9 @@ export function TrialRows({
               </td>
               <td className="right n">
                 {take.playCost ? (
-                  `${signed(-playCostShare(take.playCost.with.meanFps, take.playCost.without.meanFps) * 100, 1)} %`
+                  <span title={playCostWords(take.playCost).range}>{playCostWords(take.playCost).figure}</span>
                 ) : (
-                  <span className="soft small">no pair</span>
+                  <span className="soft small">not measured</span>
                 )}
               </td>
               <td className="right n">
