@@ -1,4 +1,4 @@
-import { appendFileSync } from 'node:fs';
+import { appendFileSync, existsSync, readFileSync } from 'node:fs';
 import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import type { Effort, EncoderName, PracticeGame, PracticeSceneName, Recipe } from '@mellow/model';
 import { drivenEncode, sourceFrames, type DrivenEncode } from './drivenEncode';
@@ -90,9 +90,12 @@ function recipeOf(want: Wanted, game: PracticeGame): Recipe {
 const out = process.argv[2];
 if (!out) throw new Error('Say where to write: npm run fit -- <file>');
 const calmAndBusy = ['calm', 'busy'] as const;
+/** Rows that an interrupted run has written already. */
+let written = existsSync(out) ? readFileSync(out, 'utf8').split('\n').filter(Boolean).length : 0;
 for (const want of wanted()) {
   for (const scene of ['paper-comets', 'harrow-vale', 'tin-cathedral'] as const) {
     for (const passage of calmAndBusy) {
+      if (written-- > 0) continue;
       const [widthPx, heightPx] = sizes[want.size];
       const game: PracticeGame = {
         ...plainPracticeGame,

@@ -12,7 +12,6 @@ import {
   simulatePath,
   summarise,
   withEncoder,
-  withoutRecording,
   type ForecastContext,
   type LedgerColumns,
   type Passage,
@@ -96,7 +95,7 @@ export async function makeSimulatedTake(input: SimulatedTakeInput): Promise<Simu
     bytes: { each: draft.bytes },
   };
   const run = simulatePath(parameters);
-  const alone = simulateGameAlone(withoutRecording(parameters));
+  const alone = simulateGameAlone(parameters);
   const slots = slotsOfPresents(run.presentsUs, slotOf);
   const closing = await rollToEnd(recorder, {
     ...base,

@@ -47,5 +47,8 @@ export const sceneFactors = {
   loading: { game: 0.7, encode: 0.6 },
 } as const;
 
+/** A fixed-function block feels so much of what a passage does to an encoder in software; an assumption. */
+export const blockContentShare = 0.1;
+
 export const driveOf = (recipe: Recipe, context: Pick<ForecastContext, 'drives'>): DriveFacts | null =>
   context.drives.find((drive) => drive.id === recipe.driveId) ?? null;

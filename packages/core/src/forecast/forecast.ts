@@ -1,4 +1,4 @@
-import { stationNames, type Figure, type Recipe, type Station, type DriveFacts } from '@mellow/model';
+import { stationNames, type DriveFacts, type EncoderName, type Figure, type Recipe, type Station } from '@mellow/model';
 import {
   codecString,
   encoderFacts,
@@ -20,6 +20,7 @@ import { secondsLostIfKilled } from './safety';
 
 /** What is expected of a recipe before anything is recorded; every figure with its range and where it comes from. */
 export interface Forecast {
+  encoder: EncoderName;
   /** Bits a second of the whole file. */
   bits: Figure;
   pictureBits: number;
@@ -120,6 +121,7 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
     : null;
   const { game } = context;
   return {
+    encoder: recipe.encode.encoder,
     ...size,
     loads: asKnownOn(context.machine, { ...frameLoads(recipe, work, game), drive: driveLoad }),
     work,

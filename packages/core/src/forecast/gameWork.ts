@@ -4,7 +4,10 @@ import type { ForecastContext } from './context';
 
 /** What a frame of the game asks of processor and graphics engine, mean over play, in microseconds. */
 export interface GameWork {
+  /** Of its main thread. */
   processorUs: Figure;
+  /** Of its helper threads together, and the cores they can use. */
+  helpers: { meanUs: number; parallelism: number };
   graphicsUs: number;
   framesAhead: number;
   cv: number;
@@ -13,6 +16,13 @@ export interface GameWork {
 
 /** The practice game draws on the processor: microseconds a megapixel (1.7 to 2.3 ms at 1080 lines, docs/model.md). */
 const practiceUsPerMegapixel = 950;
+/**
+ * A game that a card draws, by parts of the time of a frame: its main thread, and helpers together with the cores they use;
+ * an assumption, as games differ (docs/model.md, "Play cost").
+ */
+const mainShare = 0.65;
+const helperShare = 1;
+const helperCores = 3;
 const unknownFps = { value: 100, low: 60, high: 160 };
 
 /**
@@ -22,7 +32,8 @@ const unknownFps = { value: 100, low: 60, high: 160 };
 export function gameWorkOf(context: ForecastContext): GameWork {
   const { game, machine, calibration } = context;
   const spread = { cv: game.facts.motion === 'fast' ? 0.22 : 0.15, phi: 0.7 };
-  const trial = calibration.loads.find((load) => load.gameProcessorUs !== null);
+  // A trial's processor time is of all the game's threads: with helpers it does not tell the main one's.
+  const trial = game.helpers ? undefined : calibration.loads.find((load) => load.gameProcessorUs !== null);
   // Processor time tells all of a game that draws on the processor, as the practice game does; one bound by a card is told by its rate.
   if (trial?.gameProcessorUs && !machine?.graphics) {
     const scale = (game.widthPx * game.heightPx) / (trial.gameSize.widthPx * trial.gameSize.heightPx);
@@ -35,6 +46,7 @@ export function gameWorkOf(context: ForecastContext): GameWork {
         origin: scale === 1 ? 'measured' : 'fitted',
         from: `${scale === 1 ? 'measured in' : 'scaled by pixels from'} trial ${trial.trial}`,
       },
+      helpers: helpersOf(game, machine),
       graphicsUs: 0,
       framesAhead: 0,
       ...spread,
@@ -43,7 +55,7 @@ export function gameWorkOf(context: ForecastContext): GameWork {
   if (machine?.graphics) {
     const fps = game.facts.freeFps;
     const known = fps !== null;
-    const of = (rate: number): number => (1e6 / rate) * 0.5;
+    const of = (rate: number): number => (1e6 / rate) * mainShare;
     const figure: Figure = known
       ? {
           value: of(fps),
@@ -59,8 +71,15 @@ export function gameWorkOf(context: ForecastContext): GameWork {
           origin: 'assumed',
           from: 'its rate is not known; a trial without a cap settles it',
         };
-    // Bound by the card: a frame takes the graphics engine as long as the rate says, the processor half of that.
-    return { processorUs: figure, graphicsUs: figure.value * 2, framesAhead: 1, ...spread };
+    // Bound by the card: a frame takes the graphics engine as long as the rate says, the main thread a share of that.
+    const frameUs = figure.value / mainShare;
+    return {
+      processorUs: figure,
+      helpers: { meanUs: frameUs * helperShare, parallelism: helperCores },
+      graphicsUs: frameUs,
+      framesAhead: 1,
+      ...spread,
+    };
   }
   const megapixels = (game.widthPx * game.heightPx) / 1e6;
   const base = megapixels * practiceUsPerMegapixel * (0.8 + 0.5 * game.detail) + game.extraLoadUs;
@@ -77,11 +96,18 @@ export function gameWorkOf(context: ForecastContext): GameWork {
           ? `from ${game.facts.freeFps} fps without a cap`
           : 'typical for the practice game; a trial measures it',
     },
+    helpers: helpersOf(game, machine),
     graphicsUs: 0,
     framesAhead: 0,
     ...spread,
   };
 }
+
+/** The practice game's own helpers: as many as it is set to have. */
+const helpersOf = (game: ForecastContext['game'], machine: ForecastContext['machine']): GameWork['helpers'] => ({
+  meanUs: (game.helpers * game.helperLoadUs) / (machine?.coreSpeed.value ?? 1),
+  parallelism: Math.max(1, game.helpers),
+});
 
 /** Cores the encoder can keep busy at once: all it may use, but never more than the machine has. */
 export function encodeParallelism(recipe: Recipe, cores: number): number {

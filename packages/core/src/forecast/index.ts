@@ -8,4 +8,6 @@ export * from './originText';
 export * from './pathOf';
 export * from './predict';
 export * from './safety';
+export * from './sharing';
 export * from './stripPicture';
+export * from './uncertain';

@@ -2,7 +2,7 @@ import type { Figure, Recipe, Station } from '@mellow/model';
 import { encoderFacts, encodeWorkUs, sizeWorkUs } from '../codec';
 import { fitInto, passesThrough } from '../picture';
 import { periodUs } from '../units';
-import { sceneFactors, type ForecastContext } from './context';
+import { blockContentShare, sceneFactors, type ForecastContext } from './context';
 import { encodeParallelism, gameWorkOf, type GameWork } from './gameWork';
 
 /** Load of a station against its budget. At the drive in MB/s, elsewhere in milliseconds a frame. */
@@ -38,6 +38,12 @@ const busiestFactor = (cv: number): number => {
   return Math.exp(z99 * Math.sqrt(variance) - variance / 2);
 };
 const encodeCv = 0.18;
+/** A fixed-function block varies little from frame to frame; an assumption. */
+const blockCv = 0.04;
+const encodePhi = 0.6;
+
+/** The mean of `n` neighbours of an autoregressive series varies less than one of them (Box and Jenkins, 2.1). */
+const cvOfMean = (cv: number, phi: number, n: number): number => cv * Math.sqrt(Math.min(1, (1 + phi) / (1 - phi) / n));
 const typical = (value: number, wide: number, from: string): Figure => ({
   value,
   low: value / wide,
@@ -77,8 +83,8 @@ export function stationWork(recipe: Recipe, context: ForecastContext): StationWo
           from: `measured in trial ${last.trial}`,
         }
       : typical(400 + 150 * recipe.lanes.length, 2, 'typical for joining tracks'),
-    cv: encodeCv,
-    phi: 0.6,
+    cv: software ? encodeCv : blockCv,
+    phi: encodePhi,
   };
 }
 
@@ -153,11 +159,17 @@ export function frameLoads(
   const gameBusiest = gameUs * sceneFactors.busy.game * busiestFactor(gameWork.cv);
   const units = work.parallelism ?? 1;
   const encodeUs = work.encode.value / units;
+  const busyFactor = 1 + (sceneFactors.busy.encode - 1) * (work.parallelism === null ? blockContentShare : 1);
   return {
     game: ms(Math.max(capUs, gameUs), Math.max(capUs, gameBusiest), gameWork.processorUs),
     capture: ms(work.grabUs.value, Math.max(work.grabUs.high, work.grabUs.value * 1.3), work.grabUs),
     size: work.size ? ms(work.size.value, work.size.value * 1.25, work.size) : null,
-    encode: ms(encodeUs, encodeUs * sceneFactors.busy.encode * busiestFactor(work.cv), work.encode),
+    // What an encoder with threads of its own spends is known by the second, before and after: its busiest 1 % are seconds.
+    encode: ms(
+      encodeUs,
+      encodeUs * busyFactor * busiestFactor(cvOfMean(work.cv, work.phi, 1000 / budget)),
+      work.encode,
+    ),
     pack: ms(work.packUs.value, Math.max(work.packUs.high, work.packUs.value * 1.4), work.packUs),
   };
 }

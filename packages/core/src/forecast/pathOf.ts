@@ -3,9 +3,11 @@ import { encoderFacts } from '../codec';
 import { encodeQueueFrames, type PathParameters, type Scene, type SceneKind } from '../path';
 import { dueFramesIn, framesPerSecond } from '../units';
 import { contentionOf, sharedWithGame } from '../storage';
-import { sceneFactors, type ForecastContext } from './context';
+import { blockContentShare, sceneFactors, type ForecastContext } from './context';
 import type { Forecast } from './forecast';
 import { heldFrames } from './safety';
+import { recorderUse, slowdown } from './sharing';
+import { middleGuess, type Guess } from './uncertain';
 
 export interface Passage {
   kind: SceneKind;
@@ -28,7 +30,11 @@ const unmeasuredBytesPerSecond = 400e6;
 const stallEveryUs = 700_000;
 const stallUs = 350_000;
 
-export function scenesOf(passages: readonly Passage[]): {
+/** @param ownBlock a block takes about the same time whatever it sees */
+export function scenesOf(
+  passages: readonly Passage[],
+  ownBlock = false,
+): {
   scenes: Scene[];
   stalls: [number, number][];
   seconds: number;
@@ -43,7 +49,7 @@ export function scenesOf(passages: readonly Passage[]): {
       fromUs: at,
       toUs: to,
       gameFactor: sceneFactors[kind].game,
-      encodeFactor: sceneFactors[kind].encode,
+      encodeFactor: ownBlock ? 1 + (sceneFactors[kind].encode - 1) * blockContentShare : sceneFactors[kind].encode,
     });
     if (kind === 'loading')
       for (let from = at + stallEveryUs - stallUs; from < to; from += stallEveryUs)
@@ -53,8 +59,6 @@ export function scenesOf(passages: readonly Passage[]): {
   return { scenes, stalls, seconds: at / 1e6 };
 }
 
-const graphicsGrabShare = 0.04;
-
 /** What the simulation needs, from a recipe's forecast. The seed is the setup's, so that recipes meet the same draws. */
 export function pathParametersOf(
   recipe: Recipe,
@@ -62,13 +66,17 @@ export function pathParametersOf(
   forecast: Forecast,
   seed: number,
   passages: readonly Passage[] = shownPassages,
+  guess: Guess = middleGuess,
 ): PathParameters {
-  const { work, drive } = forecast;
+  const { work, drive, speed } = forecast;
   const { machine, game, calibration } = context;
-  const { scenes, stalls, seconds } = scenesOf(passages);
   const fps = framesPerSecond(recipe.rate);
   const shared = drive ? sharedWithGame(drive, game.facts.driveId, context.drives) : null;
   const block = encoderFacts[recipe.encode.encoder].place !== 'software';
+  const { scenes, stalls, seconds } = scenesOf(passages, block);
+  const slower = slowdown(recorderUse(recipe, context, work), guess.sharing);
+  const neededBytes = (forecast.bits.value / 8) * guess.bits;
+  const driveBytes = speed?.availableBytesPerSecond ? speed.availableBytesPerSecond * guess.driveSpeed : null;
   return {
     seed,
     rate: recipe.rate,
@@ -78,34 +86,46 @@ export function pathParametersOf(
     cores: machine?.cores ?? 4,
     othersCores: Math.min(calibration.loads[0]?.othersCores ?? 0.15, (machine?.cores ?? 4) * 0.5),
     game: {
-      processor: { meanUs: work.game.processorUs.value, cv: work.game.cv, phi: work.game.phi },
-      graphicsUs: work.game.graphicsUs * (work.game.graphicsUs > 0 ? 1 + graphicsGrabShare : 1),
+      processor: {
+        meanUs: work.game.processorUs.value * guess.game,
+        cv: work.game.cv,
+        phi: work.game.phi,
+      },
+      helpers: {
+        meanUs: work.game.helpers.meanUs * guess.game,
+        parallelism: work.game.helpers.parallelism,
+      },
+      graphicsUs: work.game.graphicsUs * guess.game,
+      slowedBy: slower,
       capUs: game.capFps === null ? 0 : 1e6 / game.capFps,
       jitterUs: 300,
       framesAhead: work.game.framesAhead,
       weight: 1,
     },
     capture: { grabUs: work.grabUs.value, wakeMedianUs: 140, wakeSigma: 1.1 },
-    size: work.size ? { meanUs: work.size.value, cv: 0.08, phi: 0 } : null,
+    size: work.size ? { meanUs: work.size.value * guess.size, cv: 0.08, phi: 0 } : null,
     encode: {
-      work: { meanUs: work.encode.value, cv: work.cv, phi: work.phi },
+      work: { meanUs: work.encode.value * guess.encode, cv: work.cv, phi: work.phi },
       parallelism: block ? null : work.parallelism,
-      graphicsShare: block ? 0.06 : 0,
+      // What a block takes from the graphics stands in the game's own work.
+      graphicsShare: 0,
       heldFrames: heldFrames(recipe),
       repeatShare: 0.5,
       queueFrames: encodeQueueFrames,
     },
     packUs: work.packUs.value,
     drive: {
-      bytesPerSecond: drive?.writeBytesPerSecond ?? unmeasuredBytesPerSecond,
+      bytesPerSecond: (drive?.writeBytesPerSecond ?? unmeasuredBytesPerSecond) * guess.driveSpeed,
       contention: drive ? contentionOf(drive.kind, shared) : 1,
       stallsPerSecond: drive?.kind === 'hard disk' ? 0.05 : 0.01,
       stallMedianUs: drive?.kind === 'hard disk' ? 250_000 : 40_000,
       stallSigma: 0.6,
       waitingLimitBytes,
+      // A drive that is too slow for the mean is full sooner or later: that is the state to look at.
+      waitingFromStartBytes: driveBytes !== null && neededBytes > driveBytes ? waitingLimitBytes : 0,
     },
     bytes: {
-      mean: Math.max(1, forecast.pictureBits / 8 / fps),
+      mean: Math.max(1, (forecast.pictureBits * guess.bits) / 8 / fps),
       cv: 0.3,
       keyDistance: encoderFacts[recipe.encode.encoder].keyDistance ? recipe.encode.keyDistanceFrames : 1,
       keyFactor: 5,
@@ -113,12 +133,6 @@ export function pathParametersOf(
     soundBytesPerSecond: forecast.soundBits / 8,
   };
 }
-
-/** The same without a recorder's share of the graphics engine, for the game alone. */
-export const withoutRecording = (p: PathParameters): PathParameters => ({
-  ...p,
-  game: { ...p.game, graphicsUs: p.game.graphicsUs / (p.game.graphicsUs > 0 ? 1 + graphicsGrabShare : 1) },
-});
 
 /** A setup's own seed for its draws. */
 export const seedOf = (game: PracticeGame, setupId: string): number =>

@@ -99,7 +99,8 @@ describe('work of the encoder, in order of trust', () => {
 describe('work of the game', () => {
   it('of a card-bound one follows from its rate without a cap', () => {
     const work = gameWorkOf(testContext({ facts: { freeFps: 100 } }));
-    expect(work).toMatchObject({ graphicsUs: 10_000, processorUs: { value: 5000, origin: 'fitted' } });
+    expect(work).toMatchObject({ graphicsUs: 10_000, processorUs: { value: 6500, origin: 'fitted' } });
+    expect(work.helpers).toEqual({ meanUs: 10_000, parallelism: 3 });
   });
   it('that is not known has a wide range and says which trial settles it', () => {
     const { processorUs } = gameWorkOf(testContext({ facts: { freeFps: null } }));

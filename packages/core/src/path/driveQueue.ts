@@ -1,5 +1,5 @@
 import { driveStalls, streamSeed } from './draws';
-import type { PathParameters } from './parameters';
+import { gameStartUs, type PathParameters } from './parameters';
 
 /** The drive of a simulated path: first come first served, standing still now and then. */
 export interface DriveQueue {
@@ -27,6 +27,7 @@ export function createDriveQueue(p: PathParameters, endUs: number): DriveQueue {
   let busyUs = 0;
   let stallAt = 0;
   let first = 0;
+  if (drive.waitingFromStartBytes > 0) enqueue(gameStartUs, drive.waitingFromStartBytes);
 
   function writeFrom(startUs: number, bytes: number): number {
     let at = startUs;
@@ -41,15 +42,17 @@ export function createDriveQueue(p: PathParameters, endUs: number): DriveQueue {
     return at + left;
   }
 
+  function enqueue(nowUs: number, bytes: number): number {
+    const startUs = Math.max(nowUs, freeUs);
+    const doneUs = writeFrom(startUs, bytes);
+    busyUs += doneUs - startUs;
+    freeUs = doneUs;
+    pieces.push({ bytes, startUs, endUs: doneUs });
+    return doneUs;
+  }
+
   return {
-    handOver(nowUs, bytes) {
-      const startUs = Math.max(nowUs, freeUs);
-      const doneUs = writeFrom(startUs, bytes);
-      busyUs += doneUs - startUs;
-      freeUs = doneUs;
-      pieces.push({ bytes, startUs, endUs: doneUs });
-      return doneUs;
-    },
+    handOver: enqueue,
     waitingBytes(nowUs) {
       while (first < pieces.length && pieces[first]!.endUs <= nowUs) first++;
       let waiting = 0;

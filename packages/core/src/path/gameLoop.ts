@@ -1,5 +1,5 @@
 import { normalStream, streamSeed, workFactors } from './draws';
-import { sceneAt, type PathParameters } from './parameters';
+import { gameStartUs, sceneAt, type PathParameters } from './parameters';
 import type { SharedResource } from './shared';
 
 /** The game of a simulated path: processor work, then graphics work, then its cap slot; presented at the end. */
@@ -8,25 +8,28 @@ export interface GameLoop {
   nextUs(): number;
   /** Does what is due at `nextUs`. */
   step(nowUs: number): void;
-  processorDone(nowUs: number): void;
+  /** @param job the main thread's, or the helpers' */
+  processorDone(nowUs: number, job: number): void;
   graphicsDone(nowUs: number): void;
   presented(): number;
   presentUs(frame: number): number;
 }
 
 export const gameJob = 0;
-
-/** Frames drawn before due 0 so that the first due finds one. */
-const leadUs = 400_000;
-export const gameStartUs = -leadUs;
+/** The game's helper threads on the processor. */
+export const helperJob = 5;
+/** Jobs that a processor is shared by. */
+export const processorJobs = 6;
 
 export function createGameLoop(
   p: PathParameters,
   endUs: number,
   processor: SharedResource,
   graphics: SharedResource,
+  recorded: boolean,
 ): GameLoop {
   const { game } = p;
+  const slowed = recorded ? game.slowedBy : { processor: 1, graphics: 1 };
   const shortestUs = Math.max(200, game.capUs || (game.processor.meanUs + game.graphicsUs) * 0.25);
   const most = Math.min(200_000, Math.ceil((endUs - gameStartUs) / shortestUs) + 64);
   const factors = workFactors(streamSeed(p.seed, 'game'), most, game.processor.cv, game.processor.phi);
@@ -34,7 +37,8 @@ export function createGameLoop(
   const presents: number[] = [];
   const waitingPresents: number[] = [];
   let started = 0;
-  let processorBusy = false;
+  /** Parts of the frame in work that are still on the processor: the main thread's and the helpers'. */
+  let onProcessor = 0;
   let waitsForGraphics = false;
   let graphicsBusy = false;
   let anchorUs = gameStartUs;
@@ -45,7 +49,7 @@ export function createGameLoop(
     (factors[frame % most] ?? 1) * (sceneAt(p.scenes, atUs)?.gameFactor ?? 1);
 
   function tryStart(nowUs: number): void {
-    if (processorBusy || waitsForGraphics || started - presents.length > game.framesAhead) return;
+    if (onProcessor > 0 || waitsForGraphics || started - presents.length > game.framesAhead) return;
     while (stallAt < p.stalls.length && p.stalls[stallAt]![1] <= nowUs) stallAt++;
     const stall = p.stalls[stallAt];
     if (stall && stall[0] <= nowUs) {
@@ -53,14 +57,20 @@ export function createGameLoop(
       return;
     }
     wakeUs = Infinity;
-    processorBusy = true;
-    processor.start(gameJob, game.processor.meanUs * factorOf(started, nowUs), 1, game.weight);
+    const factor = factorOf(started, nowUs) * slowed.processor;
+    onProcessor = 1;
+    processor.start(gameJob, game.processor.meanUs * factor, 1, game.weight);
+    if (game.helpers.meanUs > 0) {
+      const { meanUs, parallelism } = game.helpers;
+      onProcessor = 2;
+      processor.start(helperJob, meanUs * factor, parallelism, parallelism * game.weight);
+    }
     started++;
   }
 
   function startGraphics(nowUs: number): void {
     graphicsBusy = true;
-    graphics.start(gameJob, game.graphicsUs * factorOf(started - 1, nowUs), 1, 1);
+    graphics.start(gameJob, game.graphicsUs * factorOf(started - 1, nowUs) * slowed.graphics, 1, 1);
   }
 
   function toSlot(nowUs: number): void {
@@ -76,9 +86,11 @@ export function createGameLoop(
       if ((waitingPresents[0] ?? Infinity) <= nowUs) presents.push(waitingPresents.shift()!);
       tryStart(nowUs);
     },
-    processorDone(nowUs) {
-      processorBusy = false;
-      processor.stop(gameJob);
+    processorDone(nowUs, job) {
+      processor.stop(job);
+      onProcessor--;
+      // A frame goes on when its helpers are done too.
+      if (onProcessor > 0) return;
       if (game.graphicsUs <= 0) toSlot(nowUs);
       else if (graphicsBusy) waitsForGraphics = true;
       else startGraphics(nowUs);

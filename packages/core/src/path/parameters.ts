@@ -4,6 +4,9 @@ import type { FrameRate } from '@mellow/model';
 export const sizeQueueFrames = 2;
 export const encodeQueueFrames = 8;
 
+/** The game begins so long before due 0, so that the first due finds a frame. */
+export const gameStartUs = -400_000;
+
 /** Work whose mean, spread and correlation from frame to frame are known. */
 export interface Work {
   meanUs: number;
@@ -38,8 +41,12 @@ export interface PathParameters {
   othersCores: number;
   game: {
     processor: Work;
+    /** Work of helper threads beside the main one, a frame, and the cores they can use; 0 work: none. */
+    helpers: { meanUs: number; parallelism: number };
     /** Mean work on the graphics engine; 0 for a game that draws on the processor. */
     graphicsUs: number;
+    /** Factors on that work while recording, for what is shared beside turns on the processor. */
+    slowedBy: { processor: number; graphics: number };
     /** Shortest time between two presented frames; 0: no cap. */
     capUs: number;
     /** Spread of the moment of presenting (standard deviation). */
@@ -73,6 +80,8 @@ export interface PathParameters {
     stallMedianUs: number;
     stallSigma: number;
     waitingLimitBytes: number;
+    /** Bytes that wait already when the run begins: a path that has been overloaded for long. */
+    waitingFromStartBytes: number;
   };
   /** Bytes of each due's picture where known; otherwise drawn. */
   bytes: { each: Int32Array } | { mean: number; cv: number; keyDistance: number; keyFactor: number };

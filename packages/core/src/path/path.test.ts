@@ -1,7 +1,7 @@
 import * as fc from 'fast-check';
 import { fates, lossFates } from '@mellow/model';
 import { brokenIdentities, isFiled, NEVER } from '../ledger';
-import { forecastOf, pathParametersOf, shownPassages, withoutRecording } from '../forecast';
+import { forecastOf, pathParametersOf, shownPassages } from '../forecast';
 import { testContext } from '../forecast/testContext.test-support';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
 import { createDriveQueue } from './driveQueue';
@@ -32,6 +32,8 @@ const quiet: PathParameters = {
     graphicsUs: 0,
     capUs: 1e6 / 120,
     jitterUs: 0,
+    helpers: { meanUs: 0, parallelism: 1 },
+    slowedBy: { processor: 1, graphics: 1 },
     framesAhead: 0,
     weight: 1,
   },
@@ -52,6 +54,7 @@ const quiet: PathParameters = {
     stallsPerSecond: 0,
     stallMedianUs: 0,
     stallSigma: 0,
+    waitingFromStartBytes: 0,
     waitingLimitBytes: 64e6,
   },
   bytes: { mean: 30_000, cv: 0.2, keyDistance: 120, keyFactor: 5 },
@@ -192,7 +195,7 @@ describe('the simulated path', () => {
     const context = testContext();
     const parameters = (effort: 'light' | 'thorough') => {
       const recipe = { ...context.start, encode: { ...context.start.encode, effort } };
-      return withoutRecording(pathParametersOf(recipe, context, forecastOf(recipe, context), 5));
+      return pathParametersOf(recipe, context, forecastOf(recipe, context), 5);
     };
     expect(simulateGameAlone(parameters('light'))).toEqual(simulateGameAlone(parameters('thorough')));
   });
@@ -311,7 +314,7 @@ describe('play cost', () => {
     const recipe = { ...context.start, encode: { ...context.start.encode, encoder, effort } };
     const p = pathParametersOf(recipe, here, forecastOf(recipe, here), 4, shownPassages);
     const run = simulatePath(p);
-    return 1 - run.presentsUs.length / simulateGameAlone(withoutRecording(p)).length;
+    return 1 - run.presentsUs.length / simulateGameAlone(p).length;
   };
   it('grows with the effort of a software encoder, and is small with a block', () => {
     expect(cost('avc-software', 'thorough')).toBeGreaterThan(cost('avc-software', 'lightest') + 0.02);

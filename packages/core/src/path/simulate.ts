@@ -3,8 +3,8 @@ import { createColumns, decideFate, NEVER, repeatCause, type LedgerColumns } fro
 import { dueUs, periodUs } from '../units';
 import { normalStream, streamSeed, workFactors } from './draws';
 import { createDriveQueue } from './driveQueue';
-import { createGameLoop, gameJob, gameStartUs } from './gameLoop';
-import { sceneAt, sizeQueueFrames, type PathParameters } from './parameters';
+import { createGameLoop, gameJob, helperJob, processorJobs } from './gameLoop';
+import { gameStartUs, sceneAt, sizeQueueFrames, type PathParameters } from './parameters';
 import { createSharedResource } from './shared';
 
 /** One simulated run of a path: a ledger like a measured one, and what the stations were busy with. */
@@ -34,9 +34,9 @@ const tailUs = 30e6;
 /** The game alone on the same draws; what it loses to recording is the play cost. */
 export function simulateGameAlone(p: PathParameters): Float64Array {
   const endUs = dueUs(p.rate, p.dueFrames);
-  const processor = createSharedResource(p.cores, 5);
+  const processor = createSharedResource(p.cores, processorJobs);
   const graphics = createSharedResource(1, 2);
-  const game = createGameLoop(p, endUs, processor, graphics);
+  const game = createGameLoop(p, endUs, processor, graphics, false);
   if (p.othersCores > 0) processor.start(othersJob, Infinity, p.othersCores, Math.max(1, p.othersCores));
   for (let now = gameStartUs; ;) {
     const byProcessor = now + processor.untilNext();
@@ -48,7 +48,7 @@ export function simulateGameAlone(p: PathParameters): Float64Array {
     graphics.advance(next - now);
     now = next;
     if (own <= byProcessor && own <= byGraphics) game.step(now);
-    else if (byProcessor <= byGraphics) game.processorDone(now);
+    else if (byProcessor <= byGraphics) game.processorDone(now, processor.nextJob());
     else game.graphicsDone(now);
   }
   return Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame));
@@ -60,9 +60,9 @@ export function simulatePath(p: PathParameters): PathRun {
   const period = periodUs(rate);
   const endUs = dueUs(rate, dueFrames);
   const columns = createColumns(dueFrames);
-  const processor = createSharedResource(p.cores, 5);
+  const processor = createSharedResource(p.cores, processorJobs);
   const graphics = createSharedResource(1, 2);
-  const game = createGameLoop(p, endUs, processor, graphics);
+  const game = createGameLoop(p, endUs, processor, graphics, true);
   const drive = createDriveQueue(p, endUs);
   const wake = normalStream(streamSeed(p.seed, 'wake'));
   const encodeFactors = workFactors(streamSeed(p.seed, 'encode'), dueFrames, p.encode.work.cv, p.encode.work.phi);
@@ -119,6 +119,7 @@ export function simulatePath(p: PathParameters): PathRun {
     else decideDue();
   }
   for (const n of held.splice(0)) leaveEncoder(n, now);
+  followNoFurther();
   closeCluster(now);
   resolveRepeats();
   return {
@@ -129,9 +130,20 @@ export function simulatePath(p: PathParameters): PathRun {
     driveBusyUs: drive.busyUs(),
     endUs,
     presentsUs: Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame)),
-    gameProcessorUs: processor.received(gameJob),
+    gameProcessorUs: processor.received(gameJob) + processor.received(helperJob),
     recorderProcessorUs: processor.received(grabJob) + processor.received(sizeJob) + processor.received(encodeJob),
   };
+
+  /** What is still under way when nobody follows it any longer, behind a station that is hopelessly late, ends here. */
+  function followNoFurther(): void {
+    const waiting = [encoding, ...encodeQueue, sizedWaits, sizing, ...sizeQueue].filter((n) => n >= 0);
+    for (const n of waiting.sort((a, b) => a - b)) {
+      const at = Math.round(now - columns.dueUs[n]!);
+      if (columns.sized[n] === NEVER) columns.sized[n] = at;
+      if (columns.encodeIn[n] === NEVER) columns.encodeIn[n] = at;
+      leaveEncoder(n, now);
+    }
+  }
 
   function wakeLateness(): number {
     return p.capture.wakeMedianUs > 0 ? p.capture.wakeMedianUs * Math.exp(p.capture.wakeSigma * wake()) : 0;
@@ -299,7 +311,7 @@ export function simulatePath(p: PathParameters): PathRun {
   }
 
   function processorDone(job: number): void {
-    if (job === gameJob) game.processorDone(now);
+    if (job === gameJob || job === helperJob) game.processorDone(now, job);
     else if (job === grabJob) grabDone();
     else if (job === sizeJob) sizeDone();
     else if (job === encodeJob) encodeDone();
