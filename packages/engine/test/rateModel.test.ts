@@ -46,6 +46,7 @@ describe('the rate model', () => {
         motion: 0.6,
         detail: 0.4,
         known: true,
+        kind: 'paper-comets',
       });
       expect(forecast.value / found).toBeGreaterThan(0.9);
       expect(forecast.value / found).toBeLessThan(1.1);
@@ -55,11 +56,17 @@ describe('the rate model', () => {
   it('has the truth in its wide range before any probe, and a narrower one after', async () => {
     const take = await make(23, { effort: 'lightest' });
     const found = probeOf(take).bitsPerPixel;
-    const before = forecastRate(take.order.recipe, [], { motion: 0.6, detail: 0.4, known: true }).bitsPerPixel;
+    const before = forecastRate(take.order.recipe, [], {
+      motion: 0.6,
+      detail: 0.4,
+      known: true,
+      kind: 'paper-comets',
+    }).bitsPerPixel;
     const after = forecastRate(take.order.recipe, [probeOf(await make(28, { effort: 'lightest' }))], {
       motion: 0.6,
       detail: 0.4,
       known: true,
+      kind: 'paper-comets',
     }).bitsPerPixel;
     expect(found).toBeGreaterThan(before.low);
     expect(found).toBeLessThan(before.high);

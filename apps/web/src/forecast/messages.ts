@@ -37,6 +37,7 @@ export type OutlookOrder = z.infer<typeof outlookOrderSchema>;
 const rangeSchema = z.object({ value: z.number(), low: z.number(), high: z.number() });
 const predictedSchema = z.object({
   missesPerMinute: rangeSchema,
+  playCost: rangeSchema,
   byStation: z.partialRecord(z.enum(stationNames), z.number()),
   delayMs: z.number(),
   queuePeakBytes: z.number(),

@@ -84,20 +84,21 @@ describe('trials in rows', () => {
             { recipe: changed, facts: { bytes: 2e6, picture: { pictureBytes: 1e6 } } as unknown as Take['facts'] },
             12,
           ),
-          trial(2),
+          trial(2, { id: 't2b' }),
           trial(1),
+          trial(0, { id: 't0' }),
         ]}
       />,
     );
     const rows = screen.getAllByRole('row');
-    expect(rows).toHaveLength(4);
+    expect(rows).toHaveLength(5);
     const third = within(rows[1]!);
     expect(third.getByText('quality 20 to 26')).toBeInTheDocument();
     expect(third.getByText('12')).toBeInTheDocument();
     expect(third.getByText('−5.6 %')).toBeInTheDocument();
-    expect(third.getByText(/size −1.60 Mb\/s/)).toBeInTheDocument();
+    expect(third.getByText(/size −50 % \(±/)).toBeInTheDocument();
     expect(within(rows[2]!).getByText('unchanged')).toBeInTheDocument();
-    expect(within(rows[2]!).getByText(/Equal/)).toBeInTheDocument();
+    expect(within(rows[2]!).getByText(/A repeat/)).toBeInTheDocument();
   });
   it('do not compare a simulated trial with a measured one, and mark it', () => {
     const simulated = {
@@ -108,12 +109,12 @@ describe('trials in rows', () => {
       system: 's',
       origin: 'simulated' as const,
     };
-    show(<TrialRows trials={[trial(3, { machine: simulated }), trial(2), trial(1)]} />);
+    show(<TrialRows trials={[trial(3, { machine: simulated }), trial(2), trial(1), trial(0)]} />);
     const rows = screen.getAllByRole('row');
     expect(within(rows[1]!).getByText('simulated')).toBeInTheDocument();
-    expect(within(rows[1]!).queryByText(/Equal|differ/)).toBeNull();
+    expect(within(rows[1]!).queryByText(/Equal|differ|repeat/)).toBeNull();
     expect(within(rows[2]!).queryByText('simulated')).toBeNull();
-    expect(within(rows[2]!).getByText(/Equal/)).toBeInTheDocument();
+    expect(within(rows[2]!).getByText(/A repeat/)).toBeInTheDocument();
   });
   it('have an empty state', () => {
     show(<TrialRows trials={[]} />);
@@ -143,7 +144,9 @@ describe('a take’s facts and findings', () => {
     show(<Facts take={take} />);
     expect(within(screen.getByRole('row', { name: /Colour/ })).getByTitle('does not hold')).toHaveTextContent('!');
     expect(within(screen.getByRole('row', { name: /Length/ })).getByTitle('holds')).toBeInTheDocument();
-    expect(screen.getByRole('row', { name: /Play cost/ })).toHaveTextContent('−5.6 %, slowest 14.2, was 14.2 ms');
+    expect(screen.getByRole('row', { name: /Play cost/ })).toHaveTextContent(
+      '2 turns without and with recording−5.6 % (−6.2 to −5.0), slowest 14.2, was 14.2 ms',
+    );
   });
   it('lead to the place on the timeline', async () => {
     const jumps: number[] = [];

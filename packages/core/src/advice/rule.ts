@@ -1,5 +1,5 @@
 import type { Brief, MachineSheet, PathPlaceName, PracticeGame, Recipe, DriveFacts } from '@mellow/model';
-import type { EncoderFacts } from '../codec';
+import { equalQuality, type EncoderFacts } from '../codec';
 import type { Forecast, ForecastContext } from '../forecast';
 
 /** How much a rule weighs: no take can be made; the take is in danger; the game or the size pays; good to know. */
@@ -59,7 +59,8 @@ export function setRate(recipe: Recipe, num: number, den = 1): Recipe {
     encode: { ...recipe.encode, keyDistanceFrames: Math.max(1, Math.min(2000, Math.round((seconds * num) / den))) },
   };
 }
-/** The quality number on AVC's scale, and back on the encoder's own. */
-export const onAvcScale = (look: Look, quality: number): number => (quality * 51) / (look.facts.quality?.worst ?? 51);
+/** The number of AVC in software that looks the same, and back on the encoder's own scale. */
+export const onAvcScale = (look: Look, quality: number): number =>
+  equalQuality(quality, look.recipe.encode.encoder, 'avc-software');
 export const onOwnScale = (look: Look, avcQuality: number): number =>
-  Math.round((avcQuality * (look.facts.quality?.worst ?? 51)) / 51);
+  Math.round(equalQuality(avcQuality, 'avc-software', look.recipe.encode.encoder));

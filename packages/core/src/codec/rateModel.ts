@@ -1,76 +1,81 @@
-import type { Effort, EncoderName, Figure, RateProbe, Recipe } from '@mellow/model';
+import {
+  practiceScenes,
+  type EncoderName,
+  type Figure,
+  type PracticeSceneName,
+  type RateProbe,
+  type Recipe,
+} from '@mellow/model';
 import { framesPerSecond } from '../units';
+import { encoderFacts } from './encoders';
+import { blockEffortBits, curveOf, effortOffsets, measuredCurves, onCurve } from './rateTables';
 
-/** What is known of a scene before any probe: 0 to 1 each, and how sure. */
+/** What is known of a scene before any probe: how it moves and how fine it is, 0 to 1, and which of the measured kinds it is like. */
 export interface SceneKnowledge {
   motion: number;
   detail: number;
+  /** Whether a person has said how it moves. */
   known: boolean;
+  /** Null: it may be like any of them. */
+  kind: PracticeSceneName | null;
 }
 
 export interface RateForecast {
   /** Bits a pixel and frame of the picture track, middle and 10 to 90 %. */
   bitsPerPixel: Figure;
-  /** Steps of the quality number that halve the size, as fitted. */
-  stepsPerHalving: number;
   probes: number;
+  /** The quality number at which so many bits a pixel are needed; null for encoders without one. */
+  qualityFor: ((bitsPerPixel: number) => number) | null;
 }
 
-/**
- * Prior (docs/model.md, "Rate and quality"): log2 of the bits a pixel of AVC at the lightest effort and quality 23 for a middling
- * scene, and what motion and detail add; measured on the practice game and on game-like clips, so with a wide spread.
- */
-const prior = {
-  log2AtMiddle: -3.9,
-  perMotion: 1.6,
-  perDetail: 1.2,
-  spreadKnown: 0.8,
-  spreadUnknown: 1.2,
-  slope: -1 / 6.5,
-  slopeSpread: 0.022,
+/** How the measured scenes were set; another setting of the same scene shifts its curve (assumed). */
+const looks: Record<PracticeSceneName, { motion: number; detail: number }> = {
+  'paper-comets': { motion: 0.6, detail: 0.4 },
+  'harrow-vale': { motion: 0.25, detail: 0.4 },
+  'tin-cathedral': { motion: 0.5, detail: 0.8 },
 };
-const middleQuality = 23;
+const perMotion = 1;
+const perDetail = 1.2;
+/** Standard deviations of log2 of the size: of a measured scene, of one whose motion nobody told, and of any content. */
+const spreads = { kind: 0.55, motionUnknown: 0.85, any: 1.05 };
+/** What a quality number's slope may differ from the curve's, log2 a step of AVC's scale. */
+const slopeSpread = 0.03;
+const loadingShare = 0.1;
 
-/** Size at one quality number against AVC at the lightest effort; log2, typical (measured ratios and common practice). */
-const encoderLog2: Record<EncoderName, number> = {
-  'avc-software': 0,
-  'hevc-software': -0.55,
-  'av1-software': -0.4,
-  'ffv1-software': 0,
-  'utvideo-software': 0,
-  'mjpeg-software': 0,
-  'avc-card': -0.75,
-  'hevc-card': -1.2,
-  'av1-card': -1.3,
-  'avc-processor-graphics': -0.7,
-  'hevc-processor-graphics': -1.1,
-};
-const effortLog2: Record<Effort, number> = {
-  lightest: 0,
-  light: -0.5,
-  middle: -1.25,
-  thorough: -1.25,
-  'most-thorough': -1.3,
-};
-/** Hardware blocks and AV1 gain less from effort than the software ladder. */
-const effortShare = (encoder: EncoderName): number => (encoder === 'avc-software' ? 1 : 0.3);
-
-/** Lossless and picture-by-picture codecs: bits a pixel, low and high end (measured on game-like clips, docs/model.md). */
-const losslessBits: Partial<Record<EncoderName, readonly [number, number]>> = {
-  'ffv1-software': [1.4, 3],
-  'utvideo-software': [2.4, 5],
-  'avc-software': [0.25, 3.2],
-  'hevc-software': [0.25, 2.8],
+/** Lossless: bits a pixel, low and high end, by kind of scene (calm and busy, 720 and 1080 lines; `npm run fit`), and of any content. */
+const losslessBits: Partial<
+  Record<EncoderName, Record<PracticeSceneName | 'any', readonly [low: number, high: number]>>
+> = {
+  'ffv1-software': {
+    'paper-comets': [1.1, 2],
+    'harrow-vale': [3, 5.6],
+    'tin-cathedral': [2.6, 4.8],
+    any: [1.1, 5.6],
+  },
+  'utvideo-software': {
+    'paper-comets': [2, 4],
+    'harrow-vale': [3.6, 7],
+    'tin-cathedral': [3.4, 6.5],
+    any: [2, 7],
+  },
+  'avc-software': {
+    'paper-comets': [0.12, 0.5],
+    'harrow-vale': [0.12, 1.2],
+    'tin-cathedral': [2.8, 5.4],
+    any: [0.12, 5.4],
+  },
+  'hevc-software': {
+    'paper-comets': [0.12, 0.45],
+    'harrow-vale': [0.1, 1],
+    'tin-cathedral': [2.6, 5],
+    any: [0.1, 5],
+  },
 };
 const pixelFactor = { '4:2:0': 1, '4:4:4': 1.5, rgb: 2.1 } as const;
 
 /** Standard deviation of log2 of the size of ten seconds against the next ten of the same game. */
 const contentSpread = 0.12;
 const z90 = 1.2816;
-
-/** AV1's scale runs to 63: its steps are put on AVC's scale of 51. */
-const onCommonScale = (encoder: EncoderName, quality: number): number =>
-  encoder.startsWith('av1') ? (quality * 51) / 63 : quality;
 
 const toFigure = (mean: number, sd: number, origin: Figure['origin'], from: string): Figure => ({
   value: 2 ** mean,
@@ -80,31 +85,65 @@ const toFigure = (mean: number, sd: number, origin: Figure['origin'], from: stri
   from,
 });
 
+const middleOf = (encoder: EncoderName): number => (encoder.startsWith('av1') ? 33 : 23);
+
+/** log2 of the bits a pixel that the measured curves give a recipe, before any probe. */
+export function curveBits(recipe: Recipe, quality: number, scene: SceneKnowledge): number {
+  const { encode, size, rate } = recipe;
+  const on = curveOf[encode.encoder];
+  if (!on) return 0;
+  const software = encode.encoder === on.as;
+  const effort = software ? effortOffsets[on.as][encode.effort].bits : blockEffortBits[encode.effort];
+  return (
+    overKinds(scene, (kind) => onCurve(measuredCurves[on.as][kind], quality, 'bits') + shiftOf(scene, kind)) +
+    on.bits +
+    effort +
+    Math.log2(1 - loadingShare) -
+    0.1 * Math.min(2, encode.bFrames) +
+    Math.log2(pixelFactor[encode.pixels]) -
+    0.3 * Math.log2((size.widthPx * size.heightPx) / (1280 * 720)) -
+    0.45 * Math.log2(framesPerSecond(rate) / 60) +
+    keyPictureLog2(encode.keyDistanceFrames, framesPerSecond(rate))
+  );
+}
+
+/** The value for a scene's kind, or the mean over all kinds. */
+export function overKinds(scene: SceneKnowledge, of: (kind: PracticeSceneName) => number): number {
+  if (scene.kind) return of(scene.kind);
+  return practiceScenes.reduce((sum, kind) => sum + of(kind), 0) / practiceScenes.length;
+}
+
+const shiftOf = (scene: SceneKnowledge, kind: PracticeSceneName): number =>
+  scene.kind === null
+    ? perMotion * (scene.motion - 0.5)
+    : perMotion * (scene.motion - looks[kind].motion) + perDetail * (scene.detail - looks[kind].detail);
+
+const priorSpread = (scene: SceneKnowledge, encoder: EncoderName): number => {
+  const content = scene.kind === null ? spreads.any : scene.known ? spreads.kind : spreads.motionUnknown;
+  return Math.hypot(content, curveOf[encoder]?.spread ?? 0);
+};
+
 /**
- * Log-linear model of size over the quality number: log2(bits a pixel) = a + s (q - 23), a and s with a prior and fitted by
- * Bayesian linear regression, so that no probe, one and many are the same formula and the range narrows with each.
- * A probe of another encoder, effort, size or rate is carried over with a wider spread (pixels^-0.25, fps^-0.4 a pixel: assumptions).
+ * Size over the quality number: the measured curve of encoder and kind of scene, moved up or down and tilted by what trials
+ * found: log2(bits a pixel) = curve(q) + a + s (q - middle), a and s with a prior and fitted by Bayesian linear regression, so
+ * that no probe, one and many are the same formula and the range narrows with each. A probe of another encoder, effort, size or
+ * rate is carried over by its distance from its own curve, with a wider spread.
  */
 export function forecastRate(recipe: Recipe, probes: readonly RateProbe[], scene: SceneKnowledge): RateForecast {
   const { encode } = recipe;
-  if (encode.rateControl === 'lossless') return losslessRate(recipe, probes);
+  if (encode.rateControl === 'lossless') return losslessRate(recipe, probes, scene);
   if (encode.rateControl === 'picture-by-picture') return quantiserRate(recipe, probes);
-  const a0 =
-    prior.log2AtMiddle +
-    prior.perMotion * (scene.motion - 0.5) +
-    prior.perDetail * (scene.detail - 0.5) +
-    constantOf(recipe);
-  const spreadA = scene.known ? prior.spreadKnown : prior.spreadUnknown;
   // Precision form of the normal posterior of (a, s).
-  let [paa, pas, pss] = [1 / spreadA ** 2, 0, 1 / prior.slopeSpread ** 2];
-  let [ba, bs] = [a0 * paa, prior.slope * pss];
+  let [paa, pas, pss] = [1 / priorSpread(scene, encode.encoder) ** 2, 0, 1 / slopeSpread ** 2];
+  let [ba, bs] = [0, 0];
   let used = 0;
   let exact = 0;
   for (const probe of probes) {
     if (probe.encode.rateControl !== 'constant-quality') continue;
-    const x = onCommonScale(probe.encode.encoder, probe.encode.quality) - middleQuality;
-    const { shift, spread } = carryOver(probe, recipe);
-    const y = Math.log2(probe.bitsPerPixel) + shift;
+    const own = asRecipe(probe, recipe);
+    const spread = carrySpread(probe, recipe);
+    const x = probe.encode.encoder === encode.encoder ? probe.encode.quality - middleOf(encode.encoder) : 0;
+    const y = Math.log2(probe.bitsPerPixel) - curveBits(own, probe.encode.quality, scene);
     const weight = 1 / (spread ** 2 + contentSpread ** 2 * (10 / Math.max(2, probe.seconds)));
     paa += weight;
     pas += weight * x;
@@ -118,44 +157,49 @@ export function forecastRate(recipe: Recipe, probes: readonly RateProbe[], scene
   const [vaa, vas, vss] = [pss / det, -pas / det, paa / det];
   const a = vaa * ba + vas * bs;
   const s = vas * ba + vss * bs;
-  const x = onCommonScale(encode.encoder, encode.quality) - middleQuality;
+  const bitsAt = (quality: number): number =>
+    curveBits(recipe, quality, scene) + a + s * (quality - middleOf(encode.encoder));
+  const x = encode.quality - middleOf(encode.encoder);
   const sd = Math.sqrt(vaa + 2 * x * vas + x * x * vss + contentSpread ** 2);
-  const from = exact
-    ? `fitted from ${exact} ${exact === 1 ? 'trial' : 'trials'} of this picture`
-    : used
-      ? `carried over from ${used} ${used === 1 ? 'trial' : 'trials'} with other settings`
-      : scene.known
-        ? 'typical for such a scene; a trial narrows it'
-        : 'the scene is not known; a trial settles it';
   return {
-    bitsPerPixel: toFigure(a + s * x, sd, used ? 'fitted' : 'typical', from),
-    stepsPerHalving: -1 / s,
+    bitsPerPixel: toFigure(bitsAt(encode.quality), sd, used ? 'fitted' : 'typical', rateOriginText(exact, used, scene)),
     probes: used,
+    qualityFor: (bitsPerPixel) => solvedQuality(bitsAt, Math.log2(bitsPerPixel), encode.encoder),
   };
 }
 
-const sameSpread = 0.03;
+function rateOriginText(exact: number, used: number, scene: SceneKnowledge): string {
+  const trials = (n: number): string => `${n} ${n === 1 ? 'trial' : 'trials'}`;
+  if (exact) return `fitted from ${trials(exact)} of this picture`;
+  if (used) return `carried over from ${trials(used)} with other settings`;
+  return scene.known ? 'typical for such a scene; a trial narrows it' : 'the scene is not known; a trial settles it';
+}
 
-const constantOf = ({ encode, size, rate }: Recipe): number =>
-  encoderLog2[encode.encoder] +
-  effortLog2[encode.effort] * effortShare(encode.encoder) -
-  0.1 * Math.min(2, encode.bFrames) +
-  Math.log2(pixelFactor[encode.pixels]) -
-  0.25 * Math.log2((size.widthPx * size.heightPx) / (1280 * 720)) -
-  0.4 * Math.log2(framesPerSecond(rate) / 60) +
-  keyPictureLog2(encode.keyDistanceFrames, framesPerSecond(rate));
+/** The number at which a falling curve comes down to a value; the scale's ends where it never does. */
+function solvedQuality(bitsAt: (quality: number) => number, wanted: number, encoder: EncoderName): number {
+  let [low, high] = [0, encoderFacts[encoder].quality?.worst ?? 51];
+  for (let step = 0; step < 24; step++) {
+    const middle = (low + high) / 2;
+    if (bitsAt(middle) > wanted) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
+
+const sameSpread = 0.03;
 
 /** More key pictures make a larger file: every 15 frames against every 2 s at 60 fps 7 to 13 % on moving scenes. */
 const keyPictureLog2 = (distance: number, fps: number): number =>
   0.15 * Math.max(0, Math.log2((2 * fps) / Math.max(1, distance)) / 3);
 
-function carryOver(probe: RateProbe, recipe: Recipe): { shift: number; spread: number } {
-  const asRecipe: Recipe = {
-    ...recipe,
-    encode: probe.encode,
-    size: { ...recipe.size, widthPx: probe.widthPx, heightPx: probe.heightPx },
-    rate: { num: Math.round(probe.fps * 1000), den: 1000 },
-  };
+const asRecipe = (probe: RateProbe, recipe: Recipe): Recipe => ({
+  ...recipe,
+  encode: probe.encode,
+  size: { ...recipe.size, widthPx: probe.widthPx, heightPx: probe.heightPx },
+  rate: { num: Math.round(probe.fps * 1000), den: 1000 },
+});
+
+function carrySpread(probe: RateProbe, recipe: Recipe): number {
   const { encode } = recipe;
   let variance = sameSpread ** 2;
   if (probe.encode.encoder !== encode.encoder) variance += 0.4 ** 2;
@@ -163,18 +207,19 @@ function carryOver(probe: RateProbe, recipe: Recipe): { shift: number; spread: n
   if (probe.encode.pixels !== encode.pixels) variance += 0.2 ** 2;
   if (probe.encode.bFrames !== encode.bFrames || probe.encode.lowDelay !== encode.lowDelay) variance += 0.12 ** 2;
   if (probe.encode.keyDistanceFrames !== encode.keyDistanceFrames) variance += 0.08 ** 2;
-  variance += (0.15 * Math.log2((probe.widthPx * probe.heightPx) / (recipe.size.widthPx * recipe.size.heightPx))) ** 2;
-  variance += (0.25 * Math.log2(probe.fps / framesPerSecond(recipe.rate))) ** 2;
-  return { shift: constantOf(recipe) - constantOf(asRecipe), spread: Math.sqrt(variance) };
+  variance += (0.22 * Math.log2((probe.widthPx * probe.heightPx) / (recipe.size.widthPx * recipe.size.heightPx))) ** 2;
+  variance += (0.35 * Math.log2(probe.fps / framesPerSecond(recipe.rate))) ** 2;
+  return Math.sqrt(variance);
 }
 
-function losslessRate({ encode }: Recipe, probes: readonly RateProbe[]): RateForecast {
+function losslessRate({ encode }: Recipe, probes: readonly RateProbe[], scene: SceneKnowledge): RateForecast {
   const same = probes.filter(
     (p) =>
       p.encode.rateControl === 'lossless' && p.encode.encoder === encode.encoder && p.encode.pixels === encode.pixels,
   );
-  if (same.length) return { bitsPerPixel: meanOf(same), stepsPerHalving: Infinity, probes: same.length };
-  const [low, high] = losslessBits[encode.encoder] ?? [1.6, 5];
+  if (same.length) return { bitsPerPixel: meanOf(same), qualityFor: null, probes: same.length };
+  const byKind = losslessBits[encode.encoder];
+  const [low, high] = (scene.kind && byKind?.[scene.kind]) ?? byKind?.any ?? [1.6, 5];
   const factor = pixelFactor[encode.pixels];
   return {
     bitsPerPixel: {
@@ -184,7 +229,7 @@ function losslessRate({ encode }: Recipe, probes: readonly RateProbe[]): RateFor
       origin: 'typical',
       from: 'typical for lossless; it follows the content',
     },
-    stepsPerHalving: Infinity,
+    qualityFor: null,
     probes: 0,
   };
 }
@@ -193,10 +238,10 @@ function quantiserRate({ encode }: Recipe, probes: readonly RateProbe[]): RateFo
   const same = probes.filter(
     (p) => p.encode.rateControl === 'picture-by-picture' && p.encode.quantiser === encode.quantiser,
   );
-  if (same.length) return { bitsPerPixel: meanOf(same), stepsPerHalving: Infinity, probes: same.length };
+  if (same.length) return { bitsPerPixel: meanOf(same), qualityFor: null, probes: same.length };
   const scale = encode.quantiser;
-  // 47, 30, 19 and 13 Mb/s at scales 2, 4, 8 and 16 for 720p60 (docs/model.md): bits fall with scale^-0.63.
-  const value = 0.85 * (scale / 2) ** -0.63;
+  // 1.36, 0.63, 0.36 and 0.22 bits a pixel at scales 2, 4, 8 and 16, geometric means over the three scenes.
+  const value = 1.3 * (scale / 2) ** -0.87;
   return {
     bitsPerPixel: {
       value,
@@ -205,7 +250,7 @@ function quantiserRate({ encode }: Recipe, probes: readonly RateProbe[]): RateFo
       origin: 'typical',
       from: 'typical for picture-by-picture codecs',
     },
-    stepsPerHalving: Infinity,
+    qualityFor: null,
     probes: 0,
   };
 }

@@ -23,6 +23,7 @@ export function sceneOf(game: PracticeGame): SceneKnowledge {
     motion: game.facts.motion === null ? 0.5 : motionShare[game.facts.motion],
     detail: game.detail,
     known: game.facts.motion !== null,
+    kind: game.scene,
   };
 }
 

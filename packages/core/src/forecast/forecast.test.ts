@@ -51,7 +51,8 @@ describe('the forecast of size', () => {
   });
   it('gives a trial’s own recipe about the size that trial had', () => {
     const measured = (2.5e6 * 8) / 10;
-    expect(forecastOf(testRecipe, withTrials(trial)).pictureBits / measured).toBeCloseTo(1, 1);
+    expect(forecastOf(testRecipe, withTrials(trial)).pictureBits / measured).toBeGreaterThan(0.92);
+    expect(forecastOf(testRecipe, withTrials(trial)).pictureBits / measured).toBeLessThan(1.08);
   });
   it('six steps of quality about halve or double (common practice), and the size falls with every step', () => {
     const at = (quality: number) => forecastOf(encode({ quality }), withTrials(trial)).pictureBits;
@@ -158,7 +159,7 @@ describe('what a change would do', () => {
       forecastOf({ ...encode({ quality: 30 }), container: 'mp4' }, context),
     );
     expect(words.join('; ')).toMatch(/GB\/h/);
-    expect(words.join('; ')).toMatch(/picture .* to blocky/);
+    expect(words.join('; ')).toMatch(/picture cannot be told apart to soft/);
     expect(words.join('; ')).toMatch(/to all lost/);
   });
 });

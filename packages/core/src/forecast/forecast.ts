@@ -1,7 +1,6 @@
 import { stationNames, type DriveFacts, type EncoderName, type Figure, type Recipe, type Station } from '@mellow/model';
 import {
   codecString,
-  encoderFacts,
   forecastPicture,
   forecastRate,
   laneBitsPerSecond,
@@ -64,7 +63,6 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
       encode: {
         ...encode,
         rateControl: 'constant-quality',
-        quality: (encoderFacts[encode.encoder].quality?.worst ?? 51) === 63 ? 28 : 23,
       },
     },
     context.calibration.rates,
@@ -92,7 +90,7 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
         'typical',
         'from the set bitrate',
       );
-  const picture = forecastPicture(recipe, set ? perPixel(setBits, recipe) : null, middle);
+  const picture = forecastPicture(recipe, set ? perPixel(setBits, recipe) : null, middle, scene);
   return { bits, picture, pictureBits: bits.value - add, soundBits: sound };
 }
 

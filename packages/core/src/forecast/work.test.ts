@@ -1,5 +1,14 @@
 import { noCalibration, type Calibration, type Recipe } from '@mellow/model';
-import { effortFactor, encodeWorkUs, forecastRate, qualityWord, sizeWorkUs, typicalSsim } from '../codec';
+import {
+  effortFactor,
+  encodeWorkUs,
+  equalQuality,
+  forecastPicture,
+  forecastRate,
+  qualityWord,
+  sizeWorkUs,
+  typicalSsim,
+} from '../codec';
 import { kestrel, unprovenSheet, wren } from '../machine';
 import { heldFrames, forecastOf, sceneOf, sceneShares, scenesOf, stationWork, tightest } from './index';
 import { encodeParallelism, gameWorkOf } from './gameWork';
@@ -169,11 +178,11 @@ describe('what the encoder keeps, and which station decides', () => {
 });
 
 describe('size of the picture', () => {
-  it('falls by half in about 6 steps before any probe (common practice), and never with a better number', () => {
+  it('falls by half in 4 to 7 steps before any probe (measured: 3 to 8, by scene), and never with a better number', () => {
     const at = (quality: number) =>
-      forecastRate(software({ quality }), [], { motion: 0.6, detail: 0.4, known: true }).bitsPerPixel.value;
+      forecastRate(software({ quality }), [], { motion: 0.6, detail: 0.4, known: true, kind: null }).bitsPerPixel.value;
     expect(at(18) / at(24)).toBeGreaterThan(1.8);
-    expect(at(18) / at(24)).toBeLessThan(2.1);
+    expect(at(18) / at(24)).toBeLessThan(2.8);
     for (let q = 10; q < 40; q++) expect(at(q)).toBeGreaterThan(at(q + 1));
   });
   it('of lossless and picture-by-picture codecs is a range of what was measured', () => {
@@ -181,13 +190,15 @@ describe('size of the picture', () => {
       motion: 0.6,
       detail: 0.4,
       known: true,
+      kind: null,
     }).bitsPerPixel;
-    expect([lossless.low, lossless.high]).toEqual([2.4, 5]);
+    expect([lossless.low, lossless.high]).toEqual([2, 7]);
     const at = (quantiser: number) =>
       forecastRate(software({ encoder: 'mjpeg-software', rateControl: 'picture-by-picture', quantiser }), [], {
         motion: 0.6,
         detail: 0.4,
         known: true,
+        kind: null,
       }).bitsPerPixel.value;
     expect(at(2)).toBeGreaterThan(at(4));
     expect(at(4)).toBeGreaterThan(at(13));
@@ -204,12 +215,44 @@ describe('size of the picture', () => {
   });
 });
 
-it('words for the picture part at 18, 24 and 28 on AVC’s scale (common practice)', () => {
-  expect([12, 18, 23, 26, 30].map((q) => qualityWord(typicalSsim(q)))).toEqual([
-    'cannot be told apart',
-    'cannot be told apart',
-    'clear',
-    'soft',
-    'blocky',
-  ]);
+describe('the picture', () => {
+  const flat = { motion: 0.6, detail: 0.4, known: true, kind: 'paper-comets' as const };
+  const wordsOf = (qualities: number[], own: Recipe, scene = flat) =>
+    qualities.map((q) => qualityWord(typicalSsim(own, q, scene)));
+  it('gets coarser with the number and with the scene', () => {
+    expect(wordsOf([14, 20, 23, 32, 40], software({ effort: 'light' }))).toEqual([
+      'cannot be told apart',
+      'cannot be told apart',
+      'cannot be told apart',
+      'soft',
+      'blocky',
+    ]);
+    const dense = { motion: 0.5, detail: 0.8, known: true, kind: 'tin-cathedral' as const };
+    for (let q = 10; q < 40; q++)
+      expect(typicalSsim(software(), q, dense)).toBeLessThan(typicalSsim(software(), q, flat));
+  });
+  // Numbers of two encoders mean different things: measured SSIM at 20 was 0.989 (AVC), 0.944 (HEVC) on a textured corridor, and so here.
+  it('numbers map between encoders by equal SSIM, and back', () => {
+    for (const q of [16, 20, 24, 28]) {
+      const hevc = equalQuality(q, 'avc-software', 'hevc-software');
+      expect(hevc).toBeLessThan(q);
+      expect(equalQuality(hevc, 'hevc-software', 'avc-software')).toBeCloseTo(q, 1);
+      expect(equalQuality(q, 'avc-software', 'avc-software')).toBeCloseTo(q, 1);
+    }
+    expect(equalQuality(20, 'avc-software', 'av1-software')).toBeGreaterThan(20);
+    expect(equalQuality(7, 'mjpeg-software', 'avc-software')).toBe(7);
+  });
+  it('of a set bitrate is that of the number which needs as many bits, by the same table of words', () => {
+    const scene = flat;
+    for (const encoder of ['avc-software', 'hevc-software', 'av1-software', 'avc-card'] as const) {
+      const own = software({ encoder, effort: 'light', quality: 26, rateControl: 'constant-quality' });
+      const rate = forecastRate(own, [], scene);
+      const bySetRate = forecastPicture(own, rate.bitsPerPixel.value, rate, scene);
+      expect(bySetRate.quality).toBeCloseTo(26, 1);
+      expect(bySetRate.ssim!.value).toBeCloseTo(forecastPicture(own, null, rate, scene).ssim!.value, 4);
+      expect(forecastPicture(own, rate.bitsPerPixel.value / 4, rate, scene).ssim!.value).toBeLessThan(
+        bySetRate.ssim!.value,
+      );
+    }
+  });
 });

@@ -180,6 +180,10 @@ function PlayCostRows() {
           </p>
         );
       })}
+      <p className="small soft">
+        In busy passages {signed(-outlook.predicted.playCost.high * 100, 1)} to{' '}
+        {signed(-outlook.predicted.playCost.low * 100, 1)} %, as far as work and sharing are known.
+      </p>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import {
   formatBytes,
   forecastOf,
   qualityWord,
+  sceneOf,
   typicalSsim,
   type QualityWord,
 } from '@mellow/core';
@@ -22,6 +23,7 @@ const shownFrom = 10;
 export function QualityRuler() {
   const { recipe, setup, context, considered } = usePath();
   const { encode } = recipe;
+  const scene = sceneOf(setup.game);
   const worst = encoderFacts[encode.encoder].quality?.worst ?? 51;
   const set = (quality: number): Recipe => ({ ...recipe, encode: { ...encode, quality } });
   const quality = useConsidering('quality', set);
@@ -111,7 +113,7 @@ export function QualityRuler() {
             onConsider={quality.onConsider}
           />
           <div className="ruler-words small" aria-hidden="true">
-            {wordBands(min, max, worst).map(({ word, from, to }) => (
+            {wordBands(min, max, (q) => typicalSsim(recipe, q, scene)).map(({ word, from, to }) => (
               <span
                 key={word}
                 className={encode.quality >= from && encode.quality <= to ? 'on' : ''}
@@ -162,11 +164,15 @@ function niceStep(value: number): number {
   return ([5, 2, 1].find((n) => n * power <= value) ?? 1) * power;
 }
 
-/** Which word holds from which quality number to which; numbers of other scales are put on AVC's first. */
-function wordBands(min: number, max: number, worst: number): { word: QualityWord; from: number; to: number }[] {
+/** Which word holds from which quality number to which. */
+function wordBands(
+  min: number,
+  max: number,
+  ssimAt: (quality: number) => number,
+): { word: QualityWord; from: number; to: number }[] {
   const bands: { word: QualityWord; from: number; to: number }[] = [];
   for (let q = min; q <= max; q++) {
-    const word = qualityWord(typicalSsim((q * 51) / worst));
+    const word = qualityWord(ssimAt(q));
     const last = bands[bands.length - 1];
     if (last?.word === word) last.to = q;
     else bands.push({ word, from: q, to: q });
