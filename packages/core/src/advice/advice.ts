@@ -96,6 +96,17 @@ export interface NextStep {
   remedy: Remedy | null;
 }
 
+/** What costs a take nothing while it rolls, and cannot be had back, or is felt at each cut, afterwards. */
+const neverBack: readonly string[] = [
+  'no-sound',
+  'voice-mixed',
+  'first-lane-part',
+  'keys-far',
+  'bitrate-low',
+  'quality-coarse',
+  'lossless-to-publish',
+];
+
 /** The one line a forecast opens with: what to do next and what it gains. */
 export function nextStep(
   recipe: Recipe,
@@ -121,8 +132,12 @@ export function nextStep(
       remedy: { label: relief.label, recipe: relief.recipe, instruction: relief.instruction, after: relief.after },
     };
   }
-  const risky = advice.find((a) => a.weight === 'risk' && a.remedies.some((r) => r.recipe));
-  return risky ? fromAdvice(risky) : null;
+  const risks = advice.filter((a) => a.weight === 'risk');
+  const first =
+    risks.find((a) => a.remedies.some((r) => r.recipe)) ??
+    risks.find((a) => a.remedies.length) ??
+    advice.find((a) => neverBack.includes(a.id) && a.remedies.some((r) => r.recipe));
+  return first ? fromAdvice(first) : null;
 }
 
 const stationName = (station: string): string => station.charAt(0).toUpperCase() + station.slice(1);

@@ -1,5 +1,5 @@
 import type { Recipe, DriveFacts } from '@mellow/model';
-import { longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
+import { contentionOf, longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
 
 import type { Look, Rule } from './rule';
 import { driveTexts } from './driveTexts';
@@ -23,6 +23,10 @@ const others = (look: Look): DriveFacts[] =>
     .toSorted((a, b) => (headRoomOf(look, b) ?? 0) - (headRoomOf(look, a) ?? 0));
 /** Head-room under which a drive counts as near its end: busy passages write half as much again. */
 const leastHeadRoom = 1.6;
+
+/** Another drive that is fast enough by a margin, and has room for a session. */
+export const fasterDriveWithRoom = (look: Look): DriveFacts | null =>
+  others(look).find((d) => (headRoomOf(look, d) ?? 0) >= leastHeadRoom * 1.2 && enoughRoom(look, d)) ?? null;
 
 export const driveRules: Rule[] = [
   {
@@ -63,7 +67,7 @@ export const driveRules: Rule[] = [
       const { speed, drive } = look.forecast;
       if (!drive || !speed?.availableBytesPerSecond || speed.headRoom === null || speed.headRoom >= leastHeadRoom)
         return null;
-      const better = others(look).find((d) => (headRoomOf(look, d) ?? 0) >= leastHeadRoom * 1.2);
+      const better = fasterDriveWithRoom(look);
       return {
         ...driveTexts.driveTooSlow({
           name: drive.name,
@@ -107,7 +111,7 @@ export const driveRules: Rule[] = [
       if (look.game.facts.driveId !== null || look.context.drives.filter((d) => d.problem === null).length < 2)
         return null;
       return {
-        ...driveTexts.gameDriveUnknown,
+        ...driveTexts.gameDriveUnknown(1 - 1 / contentionOf(look.drive?.kind ?? 'unknown', null)),
         remedies: [{ label: 'Say it', instruction: 'Name the game’s drive under Game.' }],
       };
     },
@@ -176,7 +180,13 @@ export const driveRules: Rule[] = [
     weight: 'risk',
     check(look) {
       const { drive, roomMinutes } = look.forecast;
-      if (!drive?.freeBytes || drive.problem || roomMinutes === null || roomMinutes >= look.brief.sessionMinutes)
+      if (
+        !drive ||
+        drive.freeBytes === null ||
+        drive.problem ||
+        roomMinutes === null ||
+        roomMinutes >= look.brief.sessionMinutes
+      )
         return null;
       const larger = others(look).find((d) => enoughRoom(look, d));
       return {
@@ -211,8 +221,11 @@ export const driveRules: Rule[] = [
           : [],
       );
       if (!speed || speed.headRoom === null || speed.headRoom >= 1 || measured.length < 2) return null;
+      // Where one drive alone is fast enough, or all together are not, shares are no way.
+      if (measured.some((d) => d.writeBytesPerSecond > speed.neededBytesPerSecond)) return null;
       const equal = stripe(measured, 'equal').bytesPerSecond;
       const bySpeed = stripe(measured, 'by-speed').bytesPerSecond;
+      if (bySpeed <= speed.neededBytesPerSecond) return null;
       return {
         ...driveTexts.striping({
           names: measured.map((d) => d.name),

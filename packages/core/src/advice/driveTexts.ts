@@ -1,5 +1,6 @@
 import type { DriveFacts } from '@mellow/model';
 import { formatMegabytesPerSecond, formatBytes, listWords } from '../units';
+import { formatPercent } from '../units';
 import { sessionBytes } from '../storage';
 
 /** What the rules of driveRules.ts say. */
@@ -35,10 +36,10 @@ export const driveTexts = {
         ? 'One head serves both: game and file suffer. Two partitions of one drive do not help.'
         : 'A solid-state drive serves both, but loading passages may be written late.',
   }),
-  gameDriveUnknown: {
+  gameDriveUnknown: (share: number) => ({
     title: 'Where the game reads from is not known',
-    text: 'On the same physical drive as the takes both suffer; a tenth of the speed is taken off as an assumption.',
-  },
+    text: `On the same physical drive as the takes both suffer; ${formatPercent(share)} of the speed are taken off as an assumption.`,
+  }),
   partition: (name: string, gameName: string) => ({
     title: `${name} and ${gameName} are one physical drive`,
     text: 'Two folders or partitions, one head and one queue.',
@@ -95,7 +96,7 @@ export const driveTexts = {
     text: 'What comes after is not recorded.',
   }),
   forgottenTake: (roomMinutes: number) => ({
-    title: `A forgotten take fills the drive in ${Math.floor(roomMinutes / 60)} h`,
+    title: `A forgotten take fills the drive in ${roomMinutes < 120 ? `${Math.floor(roomMinutes)} min` : `${Math.floor(roomMinutes / 60)} h`}`,
     text: 'A ceiling ends it by itself. Some never want one.',
   }),
   longUpload: ({

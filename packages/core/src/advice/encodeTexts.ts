@@ -20,9 +20,7 @@ export const encodeTexts = {
     title: `Encode needs ${formatMs(busiest)} of ${formatMs(budget)} in the busiest 1 %`,
     text:
       usual > budget
-        ? 'It falls behind all the time: about one frame in ' +
-          Math.max(2, Math.round(1 / (1 - budget / usual))) +
-          ' is lost.'
+        ? `It falls behind all the time: about ${formatPercent(1 - budget / usual)} of the frames are lost.`
         : 'It falls behind in busy passages; what its queue cannot hold is lost.',
   }),
   qualityTooFine: ({ quality, enough, then, now }: { quality: number; enough: number; then: number; now: number }) => ({
@@ -47,7 +45,7 @@ export const encodeTexts = {
   },
   losslessToPublish: {
     title: 'Lossless is several times larger than can be seen',
-    text: 'It is best for effects and costs the game least with a fast drive; for showing, 18 cannot be told from it.',
+    text: 'It keeps every pixel for effects, and asks for a fast drive with room; for showing, 18 cannot be told from it.',
   },
   allColours: (pixels: '4:4:4' | 'rgb') => ({
     title: `${pixels === 'rgb' ? 'Full RGB' : '4:4:4'} is half to twice the data more`,

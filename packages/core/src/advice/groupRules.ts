@@ -1,5 +1,5 @@
 import { bitrateByArea, sideBySide } from '../picture';
-import { withEncoder } from '../codec';
+import { equalQuality, withEncoder } from '../codec';
 import { formatKbps } from '../units';
 import { setEncode, type Rule } from './rule';
 import { works, isQuality, isSetRate, keySeconds } from './look';
@@ -32,8 +32,10 @@ export const groupRules: Rule[] = [
     weight: 'cost',
     check(look) {
       if (!look.facts.keyDistance || look.brief.editor === 'old' || keySeconds(look) >= 0.45) return null;
+      const every2s = setEncode(look.recipe, { keyDistanceFrames: Math.max(1, Math.round(look.fps * 2)) });
+      const share = look.forecast.pictureBits / look.forecastOf(every2s).pictureBits - 1;
       return {
-        ...groupTexts.keysNear(keySeconds(look)),
+        ...groupTexts.keysNear(keySeconds(look), share),
         remedies: [
           {
             label: 'Every 2 s',
@@ -167,9 +169,13 @@ export const groupRules: Rule[] = [
         look.brief.editor === 'old'
       )
         return null;
+      const hevc = withEncoder(look.recipe, 'hevc-card');
+      const same = setEncode(hevc, {
+        quality: Math.round(equalQuality(look.recipe.encode.quality, 'avc-card', 'hevc-card')),
+      });
       return {
-        ...groupTexts.newerStandard,
-        remedies: [{ label: 'Use HEVC', change: withEncoder(look.recipe, 'hevc-card') }],
+        ...groupTexts.newerStandard(look.forecastOf(same).pictureBits / look.forecast.pictureBits),
+        remedies: [{ label: 'Use HEVC', change: isQuality(look) ? same : hevc }],
       };
     },
   },
@@ -181,8 +187,13 @@ export const groupRules: Rule[] = [
       const load = look.forecast.loads.encode;
       if (look.recipe.encode.bFrames === 0 || !look.facts.mostBFrames || !load || load.busiest < load.budget * 0.9)
         return null;
+      const plain = look.forecastOf(setEncode(look.recipe, { bFrames: 0 }));
       return {
-        ...groupTexts.thirstyBFrames(look.recipe.encode.bFrames),
+        ...groupTexts.thirstyBFrames(
+          look.recipe.encode.bFrames,
+          1 - (plain.loads.encode?.usual ?? load.usual) / load.usual,
+          1 - look.forecast.bits.value / plain.bits.value,
+        ),
         remedies: [{ label: 'No B-frames', change: setEncode(look.recipe, { bFrames: 0 }) }],
       };
     },

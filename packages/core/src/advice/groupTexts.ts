@@ -10,9 +10,9 @@ export const groupTexts = {
       ? 'The older editor wants one every half second; else it jumps or refuses.'
       : 'Every jump decodes from the last key picture on: the editor crawls.',
   }),
-  keysNear: (seconds: number) => ({
+  keysNear: (seconds: number, share: number) => ({
     title: `A key picture every ${seconds.toFixed(2)} s`,
-    text: 'Every 0.25 s makes a moving scene 7 to 13 % larger and a still one several times. Only older editors need it.',
+    text: `It makes a moving scene about ${formatPercent(share)} larger than every 2 s and a still one several times. Only older editors need it.`,
   }),
   openGroups: {
     title: 'Open groups lean over a cut',
@@ -32,7 +32,7 @@ export const groupTexts = {
   }),
   notInBrowser: (standard: Standard, rateControl: RateControl) => ({
     title: `This page cannot play ${standard}${rateControl === 'lossless' ? ' lossless' : ''}`,
-    text: 'Browsers decode AVC and AV1 in 4:2:0. The file plays in a player, and the verdict reads it all the same.',
+    text: 'What every browser decodes is AVC and AV1 in 4:2:0; some take HEVC too. The file plays in a player, and the verdict reads it all the same.',
   }),
   effortToSpare: ({
     bitsAfter,
@@ -48,13 +48,13 @@ export const groupTexts = {
     title: 'Encode has time to spare',
     text: `One step more effort saves about ${formatPercent(1 - bitsAfter / bits)} of the size at one quality and costs ${formatMs(usualAfterMs - usualMs)} a frame.`,
   }),
-  newerStandard: {
+  newerStandard: (share: number) => ({
     title: 'HEVC on the same card is smaller at one look',
-    text: 'About 0.7 of the bits (typical). Two trials of the same passage settle it for this game.',
-  },
-  thirstyBFrames: (bFrames: number) => ({
-    title: `${bFrames} B-frames cost 26 to 30 % of the encoder's work`,
-    text: 'They save 9 to 15 % of the bits. With Encode this near its budget, none is lighter.',
+    text: `About ${share.toFixed(2)} of the bits for the same picture, by the curves of both. Two trials of the same passage settle it for this game.`,
+  }),
+  thirstyBFrames: (bFrames: number, workShare: number, bitsShare: number) => ({
+    title: `${bFrames} B-frames cost ${formatPercent(workShare)} of the encoder's work`,
+    text: `They save about ${formatPercent(bitsShare)} of the bits. With Encode this near its budget, none is lighter.`,
   }),
   cameraBeside: (widthPx: number, heightPx: number, text: string) => ({
     title: `Game and camera side by side are ${formatSize(widthPx, heightPx)}`,

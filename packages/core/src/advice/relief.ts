@@ -1,11 +1,12 @@
-import { encoders, type Recipe } from '@mellow/model';
-import { encoderFacts, withEncoder } from '../codec';
+import type { Recipe } from '@mellow/model';
+import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { tightest, type Forecast } from '../forecast';
 import { sizeByLines } from '../picture';
 import { effortWords } from '../recipe';
 import { formatFps, formatKbps, formatSize, framesPerSecond } from '../units';
 import { onAvcScale, onOwnScale, setEncode, setRate, setSize, type Look } from './rule';
-import { leastTextPx } from './look';
+import { fasterDriveWithRoom } from './driveRules';
+import { blocksThatWork, leastTextPx } from './look';
 
 /** A step that relieves a machine which struggles, with what it gains. */
 export interface ReliefStep {
@@ -22,8 +23,9 @@ export const goodShare = 0.9;
 const leastGain = 0.03;
 
 /**
- * What to lower first, in the order of practice: size, quality or bitrate, effort, frame rate, a hardware encoder, lanes,
- * the game's graphics. Steps that do not relieve the station that decides are passed over; the list ends where the forecast is good.
+ * What to do first: what costs the picture nothing (a block that works, another drive, a lighter lossless codec, fewer lanes), then what
+ * costs size (effort, an older standard), then what is seen (quality, lines, frame rate), and the game's own settings last. Steps that do
+ * not relieve the station that decides are passed over; the list ends where the forecast is good.
  */
 export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): ReliefStep[] {
   const steps: ReliefStep[] = [];
@@ -68,74 +70,97 @@ export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): Re
 type Step = (look: Look) => { label: string; recipe: Recipe } | null;
 const lineSteps = [1440, 1080, 900, 720] as const;
 
-const ladder: Step[] = [
-  (look) => {
-    const { recipe, game } = look;
-    const lines = lineSteps.find((l) => l < Math.min(recipe.size.heightPx, game.heightPx * 0.93));
-    if (!lines || (game.facts.smallTextPx * lines) / game.heightPx < leastTextPx) return null;
-    const size = sizeByLines(game, lines);
-    return { label: `File ${formatSize(size.widthPx, size.heightPx)}`, recipe: setSize(recipe, size) };
-  },
-  (look) => {
-    const { recipe, fps } = look;
-    const { encode } = recipe;
-    if (encode.rateControl === 'constant-quality') {
-      const next = onOwnScale(look, onAvcScale(look, encode.quality) + 3);
-      return onAvcScale(look, next) > 26.5
-        ? null
-        : { label: `Quality ${next}`, recipe: setEncode(recipe, { quality: next }) };
-    }
-    if (encode.rateControl !== 'constant-bitrate' && encode.rateControl !== 'variable-bitrate') return null;
-    const least = (0.085 * recipe.size.widthPx * recipe.size.heightPx * fps) / 1000;
-    const kbps = Math.round((encode.bitrateKbps * 0.75) / 100) * 100;
-    return kbps < least ? null : { label: formatKbps(kbps), recipe: setEncode(recipe, { bitrateKbps: kbps }) };
-  },
-  (look) => {
-    const { efforts } = look.facts;
-    const lighter = efforts[efforts.indexOf(look.recipe.encode.effort) - 1];
-    return lighter
-      ? { label: `Effort ${effortWords[lighter]}`, recipe: setEncode(look.recipe, { effort: lighter }) }
-      : null;
-  },
-  (look) => {
-    if (look.brief.purpose === 'slow-motion' || look.fps < 48) return null;
-    const half =
-      look.fps / 2 >= 24
-        ? setRate(
-            look.recipe,
-            look.recipe.rate.num % 2 === 0 ? look.recipe.rate.num / 2 : look.recipe.rate.num,
-            look.recipe.rate.num % 2 === 0 ? look.recipe.rate.den : look.recipe.rate.den * 2,
-          )
-        : null;
-    return half ? { label: `File ${formatFps(look.fps / 2)}`, recipe: half } : null;
-  },
-  (look) => {
-    if (look.facts.place !== 'software' || !look.facts.quality) return null;
-    const block = encoders.find(
-      (e) =>
-        encoderFacts[e].place !== 'software' &&
-        encoderFacts[e].standard === look.facts.standard &&
-        look.machine?.encoders.some((s) => s.encoder === e && s.works),
-    );
-    return block ? { label: 'The card’s encoder', recipe: withEncoder(look.recipe, block) } : null;
-  },
-  (look) => {
-    const lighter = {
-      'hevc-software': 'avc-software',
-      'av1-software': 'avc-software',
-      'ffv1-software': 'utvideo-software',
-    } as const;
-    const name = look.recipe.encode.encoder;
-    return name in lighter
-      ? {
-          label: name === 'ffv1-software' ? 'The lighter lossless codec' : 'AVC',
-          recipe: withEncoder(look.recipe, lighter[name as keyof typeof lighter]),
-        }
-      : null;
-  },
-  // The first lane holds everything, so one alone loses nothing that is heard.
-  ({ recipe }) =>
-    recipe.lanes.length > 1
-      ? { label: 'One sound lane', recipe: { ...recipe, lanes: recipe.lanes.slice(0, 1) } }
-      : null,
+/** A block that works here and that the editor opens: of the same standard first. */
+const toBlock: Step = (look) => {
+  if (look.facts.place !== 'software' || !look.facts.quality || look.recipe.encode.rateControl === 'lossless')
+    return null;
+  if (look.recipe.encode.pixels !== '4:2:0') return null;
+  const working = blocksThatWork(look).filter((e) => look.brief.editor !== 'old' || encoderFacts[e].standard === 'AVC');
+  const same = working.find((e) => encoderFacts[e].standard === look.facts.standard);
+  const block = same ?? working[0];
+  return block ? { label: `Use ${encoderWords(block)}`, recipe: withEncoder(look.recipe, block) } : null;
+};
+
+const toDrive: Step = (look) => {
+  const drive = fasterDriveWithRoom(look);
+  return drive ? { label: `Use ${drive.name}`, recipe: { ...look.recipe, driveId: drive.id } } : null;
+};
+
+const toLighterLossless: Step = ({ recipe }) =>
+  recipe.encode.encoder === 'ffv1-software'
+    ? { label: 'The lighter lossless codec', recipe: withEncoder(recipe, 'utvideo-software') }
+    : null;
+
+/** Fewer bytes for more work, every pixel kept. */
+const toDenserLossless: Step = ({ recipe }) =>
+  recipe.encode.encoder === 'utvideo-software'
+    ? { label: 'The denser lossless codec', recipe: withEncoder(recipe, 'ffv1-software') }
+    : null;
+
+/** Where no lossless codec is carried: a quality that effects still stand. */
+const toNearlyLossless: Step = ({ recipe }) =>
+  recipe.encode.rateControl === 'lossless'
+    ? {
+        label: 'AVC at quality 12',
+        recipe: setEncode(withEncoder(recipe, 'avc-software'), { rateControl: 'constant-quality', quality: 12 }),
+      }
+    : null;
+
+// The first lane holds everything, so one alone loses nothing that is heard.
+const toOneLane: Step = ({ recipe }) =>
+  recipe.lanes.length > 1 ? { label: 'One sound lane', recipe: { ...recipe, lanes: recipe.lanes.slice(0, 1) } } : null;
+
+const toLighterEffort: Step = (look) => {
+  const { efforts } = look.facts;
+  const lighter = efforts[efforts.indexOf(look.recipe.encode.effort) - 1];
+  return lighter
+    ? { label: `Effort ${effortWords[lighter]}`, recipe: setEncode(look.recipe, { effort: lighter }) }
+    : null;
+};
+
+const toAvc: Step = ({ recipe }) =>
+  recipe.encode.encoder === 'hevc-software' || recipe.encode.encoder === 'av1-software'
+    ? { label: 'AVC', recipe: withEncoder(recipe, 'avc-software') }
+    : null;
+
+const toCoarser: Step = (look) => {
+  const { recipe, fps } = look;
+  const { encode } = recipe;
+  if (encode.rateControl === 'constant-quality') {
+    const next = onOwnScale(look, onAvcScale(look, encode.quality) + 3);
+    if (next <= encode.quality || onAvcScale(look, next) > 26.5) return null;
+    return { label: `Quality ${next}`, recipe: setEncode(recipe, { quality: next }) };
+  }
+  if (encode.rateControl !== 'constant-bitrate' && encode.rateControl !== 'variable-bitrate') return null;
+  const least = (0.085 * recipe.size.widthPx * recipe.size.heightPx * fps) / 1000;
+  const kbps = Math.round((encode.bitrateKbps * 0.75) / 100) * 100;
+  return kbps < least ? null : { label: formatKbps(kbps), recipe: setEncode(recipe, { bitrateKbps: kbps }) };
+};
+
+const toSmaller: Step = ({ recipe, game }) => {
+  const lines = lineSteps.find((l) => l < Math.min(recipe.size.heightPx, game.heightPx * 0.93));
+  if (!lines || (game.facts.smallTextPx * lines) / game.heightPx < leastTextPx) return null;
+  const size = sizeByLines(game, lines);
+  return { label: `File ${formatSize(size.widthPx, size.heightPx)}`, recipe: setSize(recipe, size) };
+};
+
+const toHalfRate: Step = (look) => {
+  const { num, den } = look.recipe.rate;
+  if (look.brief.purpose === 'slow-motion' || look.fps < 48) return null;
+  const recipe = num % 2 === 0 ? setRate(look.recipe, num / 2, den) : setRate(look.recipe, num, den * 2);
+  return { label: `File ${formatFps(look.fps / 2)}`, recipe };
+};
+
+const ladder: readonly Step[] = [
+  toBlock,
+  toDrive,
+  toLighterLossless,
+  toDenserLossless,
+  toOneLane,
+  toLighterEffort,
+  toAvc,
+  toNearlyLossless,
+  toCoarser,
+  toSmaller,
+  toHalfRate,
 ];
