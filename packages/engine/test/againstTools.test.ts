@@ -1,8 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { av1Level, avcLevel, cadenceOf, hevcLevel } from '@mellow/core';
+import { av1Level, avcLevel, cadenceOf, hevcLevel, plainPracticeGame, ssimOfLuma } from '@mellow/core';
+import { practiceScenes } from '@mellow/model';
+import { createPicture, practiceScene } from '@mellow/practice';
 
 /** The core's tables and formulas against what reference tools do: FFmpeg's encoders and its fps filter. */
 
@@ -102,5 +104,49 @@ describe('cadence is that of FFmpeg’s fps filter', () => {
       (_, n) => shows[n % outputFrames]! + Math.floor(n / outputFrames) * sourceFrames,
     );
     expect(shown.slice(0, expected.length)).toEqual(expected);
+  });
+});
+
+describe('structural similarity is that of FFmpeg’s filter', () => {
+  /** Luma SSIM by the filter, of two grey pictures; it prints six digits. */
+  function byFilter(a: Uint8Array, b: Uint8Array, w: number, h: number): number {
+    const [first, second] = [join(folder, 'a.gray'), join(folder, 'b.gray')];
+    writeFileSync(first, a);
+    writeFileSync(second, b);
+    const raw = ['-f', 'rawvideo', '-pix_fmt', 'gray', '-s', `${w}x${h}`, '-i'];
+    const told = run('ffmpeg', [
+      '-v',
+      'quiet',
+      ...raw,
+      first,
+      ...raw,
+      second,
+      '-lavfi',
+      'ssim=stats_file=-',
+      '-f',
+      'null',
+      '/dev/null',
+    ]);
+    return Number(/Y:([\d.]+)/.exec(told.toString())?.[1]);
+  }
+  it.each(
+    practiceScenes.flatMap((scene) =>
+      [
+        [640, 360],
+        [854, 480],
+        [322, 182],
+      ].map(([w, h]) => [scene, w!, h!] as const),
+    ),
+  )('%s at %dx%d', (scene, w, h) => {
+    const drawn = practiceScene({ ...plainPracticeGame, scene, widthPx: w, heightPx: h });
+    const [a, b] = [createPicture(w, h), createPicture(w, h)];
+    drawn.draw(a, 300);
+    drawn.draw(b, 300);
+    // Coarser steps of luma, as a quantiser leaves them, and a picture of a moment later.
+    for (let i = 0; i < b.y.length; i++) b.y[i] = Math.round(b.y[i]! / 6) * 6;
+    const plane = (luma: Uint8Array) => ({ luma, strideBytes: w, widthPx: w, heightPx: h });
+    expect(ssimOfLuma(plane(a.y), plane(b.y))).toBeCloseTo(byFilter(a.y, b.y, w, h), 4);
+    drawn.draw(b, 306);
+    expect(ssimOfLuma(plane(a.y), plane(b.y))).toBeCloseTo(byFilter(a.y, b.y, w, h), 4);
   });
 });
