@@ -50,7 +50,7 @@ test('one real trial, from a setup to a verdict; a reload and a second tab show 
   await expect(facts.getByRole('row', { name: /Picture/ })).toContainText('equal, 30 fps');
   await expect(facts.getByRole('row', { name: /Length/ })).toContainText(/\d s/);
   await expect(facts.getByRole('row', { name: /Sound/ })).toContainText('1 lane, FLAC');
-  await expect(facts.getByRole('row', { name: /Play cost/ })).toContainText('one pair, no interval yet');
+  await expect(facts.getByRole('row', { name: /Play cost/ })).toContainText('one turn without and with recording');
   const video = page.getByLabel('Trial 1', { exact: true });
   await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.readyState)).toBeGreaterThanOrEqual(2);
   expect(await video.evaluate((v: HTMLVideoElement) => v.duration)).toBeGreaterThan(0.5);

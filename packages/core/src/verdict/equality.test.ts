@@ -43,11 +43,11 @@ describe('two trials', () => {
   it('say how many repeats are missing before they can be compared', () => {
     expect(compareTrials(first, other, [first, other])).toEqual({
       verdict: 'unknown',
-      text: '2 repeats of a trial, unchanged, are missing to tell how much equal recipes differ.',
+      text: '2 repeats of one trial are missing to tell a difference from chance.',
     });
     const repeated = [first, trial(3, 20, { bytes: 3.05e6 }), other];
     expect(compareTrials(first, other, repeated).text).toBe(
-      '1 repeat of a trial, unchanged, is missing to tell how much equal recipes differ.',
+      '1 repeat of one trial is missing to tell a difference from chance.',
     );
   });
   it('differ beyond what repeats do, with the change and its interval, and are equal within it', () => {

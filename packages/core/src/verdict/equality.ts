@@ -116,7 +116,7 @@ export function compareTrials(a: Take, b: Take, all: readonly Take[]): Compariso
 }
 
 const missingWords = (missing: number): string =>
-  `${plural(missing, 'repeat')} of a trial, unchanged, ${missing === 1 ? 'is' : 'are'} missing to tell how much equal recipes differ.`;
+  `${plural(missing, 'repeat')} of one trial ${missing === 1 ? 'is' : 'are'} missing to tell a difference from chance.`;
 
 /** The change with its interval: "−27 % (±6)". */
 function changeWords(name: TrialFigure['name'], change: number, limit: number): string {
