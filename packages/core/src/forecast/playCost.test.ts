@@ -198,3 +198,14 @@ describe('a block', () => {
     expect(alone('avc-card')).toEqual(alone('avc-software'));
   });
 });
+
+it('a drive whose speed nobody measured leaves misses possible', () => {
+  const unmeasured = {
+    ...context,
+    drives: context.drives.map((drive) => ({ ...drive, writeBytesPerSecond: null })),
+  };
+  const recipe = recipeOf('avc-card');
+  expect(predictMisses(recipe, unmeasured, forecastOf(recipe, unmeasured), 5, 4).missesPerMinute.high).toBeGreaterThan(
+    0,
+  );
+});

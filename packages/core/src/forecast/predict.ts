@@ -184,7 +184,9 @@ function atLeastWhatNobodySaw(range: Range, context: ForecastContext, forecast: 
   );
   const calm = stationNames.every((station) => {
     const load = forecast.loads[station];
-    return station === 'game' || !load || load.high <= load.budget * farBelow;
+    // A drive that nobody measured may be too slow; a station that is not there is not.
+    if (!load) return station !== 'drive';
+    return station === 'game' || load.high <= load.budget * farBelow;
   });
   return range.high > 0 || (proven && calm) ? range : { ...range, high: Math.LN10 / minutes };
 }

@@ -155,14 +155,10 @@ function GameWork({
         </p>
       }
     >
-      <NumberField
+      <WorkField
         label="Work of the main thread"
-        value={game.extraLoadUs / 1000}
-        min={0}
-        max={100}
-        step={0.1}
-        unit="ms"
-        onChange={(ms) => onChange({ extraLoadUs: Math.round(ms * 1000) })}
+        us={game.extraLoadUs}
+        onChange={(extraLoadUs) => onChange({ extraLoadUs })}
       />
       <span className="soft small">and</span>
       <NumberField
@@ -176,19 +172,21 @@ function GameWork({
       {game.helpers > 0 && (
         <>
           <span className="soft small">of</span>
-          <NumberField
+          <WorkField
             label="Work of each helper"
-            value={game.helperLoadUs / 1000}
-            min={0}
-            max={100}
-            step={0.1}
-            unit="ms"
-            onChange={(ms) => onChange({ helperLoadUs: Math.round(ms * 1000) })}
+            us={game.helperLoadUs}
+            onChange={(helperLoadUs) => onChange({ helperLoadUs })}
           />
         </>
       )}
     </PlainRow>
   );
+}
+
+/** Work of a frame: typed in milliseconds, kept in microseconds. */
+function WorkField({ label, us, onChange }: { label: string; us: number; onChange: (us: number) => void }) {
+  const range = { min: 0, max: 100, step: 0.1, unit: 'ms' } as const;
+  return <NumberField label={label} value={us / 1000} {...range} onChange={(ms) => onChange(Math.round(ms * 1000))} />;
 }
 
 /** What may get in a recording's way; checks and advice go by it, and nothing of the game is ever changed. */
