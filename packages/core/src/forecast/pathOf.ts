@@ -107,8 +107,6 @@ export function pathParametersOf(
     encode: {
       work: { meanUs: work.encode.value * guess.encode, cv: work.cv, phi: work.phi },
       parallelism: block ? null : work.parallelism,
-      // What a block takes from the graphics stands in the game's own work.
-      graphicsShare: 0,
       heldFrames: heldFrames(recipe),
       repeatShare: 0.5,
       queueFrames: encodeQueueFrames,

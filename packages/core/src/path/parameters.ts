@@ -63,8 +63,6 @@ export interface PathParameters {
     work: Work & { each?: Float64Array };
     /** Cores it can use; null: it is a block of its own, first come first served. */
     parallelism: number | null;
-    /** Share of the graphics engine that the block takes while it is busy. */
-    graphicsShare: number;
     /** Frames it holds back before one leaves. */
     heldFrames: number;
     /** Work of a repeated picture against a new one. */

@@ -42,7 +42,6 @@ const quiet: PathParameters = {
   encode: {
     work: { meanUs: 4000, cv: 0, phi: 0 },
     parallelism: null,
-    graphicsShare: 0,
     heldFrames: 0,
     repeatShare: 1,
     queueFrames: 8,

@@ -27,7 +27,6 @@ const grabJob = 1;
 const sizeJob = 2;
 const encodeJob = 3;
 const othersJob = 4;
-const blockJob = 1;
 /** Frames still under way at the end are followed so long. */
 const tailUs = 30e6;
 
@@ -271,7 +270,6 @@ export function simulatePath(p: PathParameters): PathRun {
     columns.encodeIn[n] = Math.round(now - columns.dueUs[n]!);
     if (p.encode.parallelism === null) {
       blockEndUs = now + work;
-      if (p.encode.graphicsShare > 0) graphics.start(blockJob, Infinity, p.encode.graphicsShare, 1);
     } else {
       processor.start(encodeJob, work, p.encode.parallelism, p.encode.parallelism);
     }
@@ -282,7 +280,6 @@ export function simulatePath(p: PathParameters): PathRun {
     encoding = -1;
     if (p.encode.parallelism === null) {
       blockEndUs = Infinity;
-      graphics.stop(blockJob);
     } else processor.stop(encodeJob);
     held.push(n);
     if (held.length > p.encode.heldFrames) leaveEncoder(held.shift()!, now);
