@@ -29,6 +29,7 @@ export default {
       ...common,
       displayName: 'node',
       testEnvironment: 'node',
+      setupFiles: ['<rootDir>/scripts/test-support/propertySeed.cjs'],
       testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/server/src/**/*.test.ts'],
     },
     {

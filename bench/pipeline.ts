@@ -1,11 +1,10 @@
 import { fork } from 'node:child_process';
 import { closeSync, mkdirSync, openSync, readSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { build } from 'esbuild';
 import { plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import { reserveFile, rollToEnd, runMediaJob, startRecorder, type RecorderClient } from '@mellow/engine';
 import { practiceSource, type PracticeGame, type Recipe, type TakeOrder } from '@mellow/model';
+import { bundled } from './bundle';
 import { atLeast, atMost, figure, median, type BenchResult } from './measure';
 
 /** The driven pipeline against a bare encoder loop: same options, threads, frames and drive, alternated A-B-B-A. */
@@ -36,12 +35,14 @@ function orderOf(
     ledgerFolder: join(folder, name),
     driveFolder: folder,
     quotaBytes: null,
+    largestFileBytes: null,
     waitingLimitBytes: 64e6,
     reserveBytes: 0,
     encoderThreads: 0,
     script: [],
     plan: null,
     predrawnFrames: predrawn,
+    keepPictures: false,
     ...change,
   };
 }
@@ -61,19 +62,7 @@ function bareLoop(bundle: string, order: TakeOrder): Promise<number> {
 }
 
 export async function benchPipeline(folder: string): Promise<BenchResult[]> {
-  const bundle = join(fileURLToPath(new URL('../packages/engine/build', import.meta.url)), 'bareLoop.mjs');
-  await build({
-    entryPoints: [fileURLToPath(new URL('./bareLoop.ts', import.meta.url))],
-    outfile: bundle,
-    bundle: true,
-    format: 'esm',
-    platform: 'node',
-    target: 'node20',
-    external: ['node-av', 'node-av/*'],
-    banner: {
-      js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);",
-    },
-  });
+  const bundle = await bundled('bareLoop');
   const results: BenchResult[] = [];
   const recorder = await startRecorder();
   let run = 0;
@@ -107,6 +96,7 @@ export async function benchPipeline(folder: string): Promise<BenchResult[]> {
     results.push(figure(`driven pipeline, ${heightPx} lines`, median(speeds), 'frames/s'));
   }
   results.push(await memoryOver(recorder, folder));
+  results.push(await memoryOverTakes(folder));
   results.push(await closingTime(recorder, folder));
   recorder.quit();
   return results;
@@ -125,6 +115,30 @@ async function memoryOver(recorder: RecorderClient, folder: string): Promise<Ben
   const middle = median(memoryBytes.slice(third, 2 * third));
   const last = median(memoryBytes.slice(2 * third));
   return atMost('memory over 30 000 frames, last third against the middle one', last / middle, 'times', 1.05);
+}
+
+const takesForMemory = 72;
+
+/**
+ * Memory that one recorder's process keeps of each take. It rises by some 20 MB a take to a level of its own (collected when
+ * needed, allocated by a dozen threads) and stays there from about the twentieth take on, so the last third is held against
+ * the middle one.
+ */
+async function memoryOverTakes(folder: string): Promise<BenchResult> {
+  const recorder = await startRecorder();
+  const game: PracticeGame = { ...plainPracticeGame, widthPx: 640, heightPx: 360 };
+  const recipe = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd');
+  const ends: number[] = [];
+  for (let i = 0; i < takesForMemory; i++) {
+    const order = orderOf(folder, game, recipe, `short-${i}`, { dueFrames: 240, keepPictures: true });
+    const { memoryBytes } = await rollToEnd(recorder, order);
+    ends.push(memoryBytes.at(-1) ?? 0);
+    rmSync(order.filePath, { force: true });
+  }
+  recorder.quit();
+  const third = takesForMemory / 3;
+  const perTake = (median(ends.slice(-third)) - median(ends.slice(third, -third))) / third / 1e6;
+  return atMost(`memory a recorder keeps of each take, over ${takesForMemory}`, perTake, 'MB', 1);
 }
 
 /** Closing a take of some gigabytes, reading back included, against reading its file once. */

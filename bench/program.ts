@@ -35,7 +35,7 @@ const browserArgs = [
 function startServer(data: string): ChildProcess {
   return spawn('npm', ['start', '--', '--fresh'], {
     cwd: root,
-    stdio: 'ignore',
+    stdio: ['ignore', 'inherit', 'inherit'],
     env: { ...process.env, PORT: String(port), MELLOW_DATA: data, MELLOW_BASELINE_S: '0.5', MELLOW_PAIRS: '1' },
   });
 }
@@ -50,9 +50,10 @@ const api = async (path: string, body?: unknown): Promise<unknown> =>
     )
   ).json();
 
+/** Asks until there is an answer; what the asking throws ends the waiting. */
 async function until<T>(ask: () => Promise<T | null>, everyMs = 20): Promise<T> {
   for (;;) {
-    const answer = await ask().catch(() => null);
+    const answer = await ask();
     if (answer !== null) return answer;
     await new Promise((resolve) => setTimeout(resolve, everyMs));
   }
@@ -62,14 +63,29 @@ const state = async (): Promise<LiveState> => liveStateSchema.parse(await api('/
 async function servingTimeS(data: string): Promise<{ child: ChildProcess; seconds: number }> {
   const startedMs = performance.now();
   const child = startServer(data);
-  await until(state);
+  // A server that ends instead of serving would leave the wait below without an end, or another server answering it.
+  await until(() => {
+    if (hasEnded(child)) throw new Error(`npm start ended with ${child.exitCode ?? child.signalCode}.`);
+    return state().catch(() => null);
+  });
+  if (hasEnded(child)) throw new Error('Something else already serves at the port of the bench.');
   return { child, seconds: (performance.now() - startedMs) / 1000 };
 }
 
+const hasEnded = (child: ChildProcess): boolean => child.exitCode !== null || child.signalCode !== null;
+
 async function ended(child: ChildProcess): Promise<void> {
+  if (hasEnded(child)) throw new Error(`The server ended by itself, with ${child.exitCode ?? child.signalCode}.`);
   const gone = new Promise((resolve) => child.once('exit', resolve));
   child.kill('SIGTERM');
   await gone;
+  // npm ends before the server that it started.
+  await until(() =>
+    state().then(
+      () => null,
+      () => true,
+    ),
+  );
 }
 
 /** Processor seconds of a process and its children, from /proc. */

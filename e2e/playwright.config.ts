@@ -33,11 +33,14 @@ const start = (port: number, name: string, args: string, env: Record<string, str
   gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 10_000 },
 });
 
-/** The real program three times: begun fresh, and twice with the demo, which one of them removes. One browser, one worker: takes need the processor. */
+/**
+ * The real program three times: begun fresh, and twice with the demo, which one of them removes. Tests of one program
+ * follow one another; two programs are tried at once, as the tests wait for states and not for moments.
+ */
 export default defineConfig({
   testDir: '.',
   outputDir: `${root}test-results/e2e`,
-  workers: 1,
+  workers: 2,
   retries: 0,
   timeout: 90_000,
   expect: { timeout: 30_000 },
@@ -64,9 +67,19 @@ export default defineConfig({
     },
   },
   projects: [
-    { name: 'fresh', testMatch: /(fresh|badInput)\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${freshPort}` } },
-    { name: 'demo', testMatch: /(demo|access)\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${demoPort}` } },
-    { name: 'tuning', testMatch: /tuning\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${tuningPort}` } },
+    {
+      name: 'fresh',
+      workers: 1,
+      testMatch: /(fresh|badInput)\.spec\.ts/,
+      use: { baseURL: `http://127.0.0.1:${freshPort}` },
+    },
+    {
+      name: 'demo',
+      workers: 1,
+      testMatch: /(demo|access)\.spec\.ts/,
+      use: { baseURL: `http://127.0.0.1:${demoPort}` },
+    },
+    { name: 'tuning', workers: 1, testMatch: /tuning\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${tuningPort}` } },
   ],
   webServer: [start(freshPort, 'fresh', '--fresh'), start(demoPort, 'demo', ''), start(tuningPort, 'tuning', '')],
   metadata: { folder },

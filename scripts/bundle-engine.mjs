@@ -1,16 +1,13 @@
-// Bundles the engine: one file for the recorder, one for jobs, one for each thread. The FFmpeg binding stays outside.
+// Bundles the engine: one file for the recorder, one for jobs, one for each thread.
 import { build } from 'esbuild';
 
 const threads = ['game', 'helper', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
+const folder = 'packages/engine/';
 
-export async function bundleEngine() {
-  const folder = 'packages/engine/';
+/** One file for each entry, beside the engine's own; the FFmpeg binding stays outside. */
+export async function bundle(entryPoints) {
   await build({
-    entryPoints: {
-      main: `${folder}src/process/main.ts`,
-      job: `${folder}src/process/job.ts`,
-      ...Object.fromEntries(threads.map((name) => [name, `${folder}src/threads/${name}.ts`])),
-    },
+    entryPoints,
     outdir: `${folder}build`,
     outExtension: { '.js': '.mjs' },
     bundle: true,
@@ -24,3 +21,10 @@ export async function bundleEngine() {
     logLevel: 'warning',
   });
 }
+
+export const bundleEngine = () =>
+  bundle({
+    main: `${folder}src/process/main.ts`,
+    job: `${folder}src/process/job.ts`,
+    ...Object.fromEntries(threads.map((name) => [name, `${folder}src/threads/${name}.ts`])),
+  });

@@ -41,7 +41,8 @@ if (stamp.lock !== lockHash) {
 
 const newest = (folder) =>
   readdirSync(folder, { withFileTypes: true }).reduce((time, entry) => {
-    if (['node_modules', 'dist', 'build'].includes(entry.name)) return time;
+    // What checks and builds leave behind is no source.
+    if (['node_modules', 'dist', 'build'].includes(entry.name) || entry.name.endsWith('.tsbuildinfo')) return time;
     const path = join(folder, entry.name);
     return Math.max(time, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs);
   }, 0);

@@ -55,15 +55,15 @@ check('layers', node, [
 suite(
   'unit',
   node,
-  [...jest, '--selectProjects', 'node', 'web', '--outputFile=test-results/unit.json'],
+  [...jest, '--selectProjects', 'node', 'web', '--maxWorkers=2', '--outputFile=test-results/unit.json'],
   'test-results/unit.json',
   jestCount,
 );
-// Two at a time: they wait for states and hold to identities, whatever else the processor does.
+// Three at a time: they wait for states and hold to identities, whatever else the processor does.
 suite(
   'integration',
   node,
-  [...jest, '--selectProjects', 'integration', '--maxWorkers=2', '--outputFile=test-results/integration.json'],
+  [...jest, '--selectProjects', 'integration', '--maxWorkers=3', '--outputFile=test-results/integration.json'],
   'test-results/integration.json',
   jestCount,
 );

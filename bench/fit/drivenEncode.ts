@@ -1,4 +1,4 @@
-import { ssimOfLuma } from '@mellow/core';
+import { ssimOfLuma, type SceneKind } from '@mellow/core';
 import type { PracticeGame, Recipe } from '@mellow/model';
 import { createPicture, practiceScene, slotsPerSecond, warmUpUs, type Picture420 } from '@mellow/practice';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
@@ -15,12 +15,17 @@ import { pixelLayout, planesOver } from '../../packages/engine/src/media/pixelLa
 import { requireNative } from '../../packages/engine/src/media/requireNative';
 import { createSizer, sourceLayout } from '../../packages/engine/src/media/sizer';
 
-export interface DrivenEncode {
+/** What one kind of passage came to. */
+export interface PassageFound {
   frames: number;
   bitsPerPixel: number;
   /** Of the luma that the encoder was given against what its packets decode to; null where it does not decode to 4:2:0. */
   ssim: number | null;
-  worstSsim: number | null;
+}
+
+export interface DrivenEncode {
+  frames: number;
+  passages: Record<SceneKind, PassageFound>;
   /** Processor time of a frame in the encoder, its own threads included, and time on the clock. */
   processorUs: number;
   clockUs: number;
@@ -47,19 +52,19 @@ export function sourceFrames(game: PracticeGame, recipe: Recipe, frames: number)
   return out;
 }
 
-/** Encodes frames without a clock, decodes what came out and holds it against what went in. */
-export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEncode {
+/** Encodes frames without a clock, decodes what came out and holds it against what went in. @param kindOf passage of a frame */
+export function drivenEncode(recipe: Recipe, frames: readonly Frame[], kindOf: (n: number) => SceneKind): DrivenEncode {
   const encoder = openPictureEncoder(recipe, 0, false);
   const packet = new Packet();
   packet.alloc();
   const packets: Packet[] = [];
-  let bytes = 0;
+  const kinds = { calm: tally(), busy: tally(), loading: tally() };
   const drain = (): void => {
     for (;;) {
       const code = encoder.receivePacketSync(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding');
-      bytes += packet.size;
+      kinds[kindOf(Number(packet.pts))].bytes += packet.size;
       packets.push(requireNative(packet.clone(), 'packet'));
       packet.unref();
     }
@@ -68,6 +73,7 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEn
   const atMs = performance.now();
   frames.forEach((frame, n) => {
     frame.pts = BigInt(n);
+    kinds[kindOf(n)].frames++;
     FFmpegError.throwIfError(encoder.sendFrameSync(frame), 'encoding');
     drain();
   });
@@ -76,21 +82,37 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[]): DrivenEn
   const used = process.cpuUsage(before);
   const clockUs = ((performance.now() - atMs) * 1000) / frames.length;
   // Lossless is equal by definition, and some of its decoders want the head of a file.
-  const similar = recipe.encode.rateControl === 'lossless' ? [] : similarities(packets, frames, recipe);
+  if (recipe.encode.rateControl !== 'lossless')
+    for (const { n, ssim } of similarities(packets, frames, recipe)) kinds[kindOf(n)].ssim.push(ssim);
   for (const one of packets) one.free();
   packet.free();
   encoder.freeContext();
   return {
     frames: frames.length,
-    bitsPerPixel: (bytes * 8) / (recipe.size.widthPx * recipe.size.heightPx * frames.length),
-    ssim: similar.length ? similar.reduce((sum, s) => sum + s, 0) / similar.length : null,
-    worstSsim: similar.length ? Math.min(...similar) : null,
+    passages: { calm: found(kinds.calm), busy: found(kinds.busy), loading: found(kinds.loading) },
     processorUs: (used.user + used.system) / frames.length,
     clockUs,
   };
+
+  function found({ frames: count, bytes, ssim }: Tally): PassageFound {
+    const pixels = recipe.size.widthPx * recipe.size.heightPx * Math.max(1, count);
+    const mean = ssim.length ? ssim.reduce((sum, s) => sum + s, 0) / ssim.length : null;
+    return { frames: count, bitsPerPixel: (bytes * 8) / pixels, ssim: mean };
+  }
 }
 
-function similarities(packets: readonly Packet[], frames: readonly Frame[], recipe: Recipe): number[] {
+interface Tally {
+  frames: number;
+  bytes: number;
+  ssim: number[];
+}
+const tally = (): Tally => ({ frames: 0, bytes: 0, ssim: [] });
+
+function similarities(
+  packets: readonly Packet[],
+  frames: readonly Frame[],
+  recipe: Recipe,
+): { n: number; ssim: number }[] {
   const name = nativePixels(recipe.encode).name;
   if (name !== 'yuv420p' && name !== 'yuvj420p') return [];
   const decoderCodec = requireNative(Codec.findDecoder(nativeEncoders[recipe.encode.encoder].codecId), 'decoder');
@@ -107,7 +129,7 @@ function similarities(packets: readonly Packet[], frames: readonly Frame[], reci
     widthPx: recipe.size.widthPx,
     heightPx: recipe.size.heightPx,
   });
-  const out: number[] = [];
+  const out: { n: number; ssim: number }[] = [];
   const frame = new Frame();
   frame.alloc();
   let at = 0;
@@ -121,7 +143,7 @@ function similarities(packets: readonly Packet[], frames: readonly Frame[], reci
       if (source && at % 5 === 0) {
         readNativeFrame(source, given, layout);
         readNativeFrame(frame, found, layout);
-        out.push(ssimOfLuma(luma(given), luma(found)));
+        out.push({ n: at - 1, ssim: ssimOfLuma(luma(given), luma(found)) });
       }
       frame.unref();
     }

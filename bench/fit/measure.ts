@@ -1,12 +1,11 @@
 import { appendFileSync, existsSync, readFileSync } from 'node:fs';
-import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
+import { encoderFacts, plainPracticeGame, startRecipe, withEncoder, type SceneKind } from '@mellow/core';
 import type { Effort, EncoderName, PracticeGame, PracticeSceneName, Recipe } from '@mellow/model';
 import { drivenEncode, sourceFrames, type DrivenEncode } from './drivenEncode';
 
 /** One row of what the rate model, the picture model and the table of work are fitted on. */
 export interface FitRow extends DrivenEncode {
   scene: PracticeSceneName;
-  passage: 'calm' | 'busy';
   encoder: EncoderName;
   effort: Effort;
   rateControl: Recipe['encode']['rateControl'];
@@ -17,7 +16,15 @@ export interface FitRow extends DrivenEncode {
   bFrames: number;
 }
 
-const framesEach = 72;
+/** Seconds of each passage, one after the other; encoders that take long see less. */
+const passagesFor = (encoder: EncoderName): PracticeGame['passages'] => {
+  const s = encoder === 'hevc-software' || encoder === 'av1-software' ? 1 : 1.5;
+  return [
+    { kind: 'calm', seconds: s },
+    { kind: 'busy', seconds: s },
+    { kind: 'loading', seconds: s / 2 },
+  ];
+};
 const looks: Record<PracticeSceneName, Pick<PracticeGame, 'motion' | 'detail' | 'seed'>> = {
   'paper-comets': { motion: 0.6, detail: 0.4, seed: 20 },
   'harrow-vale': { motion: 0.25, detail: 0.4, seed: 71 },
@@ -33,6 +40,7 @@ interface Wanted {
   size: SizeName;
   fps: number;
   rateControl?: Recipe['encode']['rateControl'];
+  bFrames?: number;
 }
 
 /** What is measured: a grid of quality and effort at one size, then sizes, rates and lossless beside it. */
@@ -40,16 +48,24 @@ function* wanted(): Generator<Wanted> {
   const ladders: [EncoderName, readonly Effort[], readonly number[]][] = [
     ['avc-software', ['lightest', 'light', 'middle', 'thorough'], [14, 20, 26, 32]],
     ['hevc-software', ['lightest', 'light', 'middle'], [14, 20, 26, 32]],
-    ['av1-software', ['lightest', 'light', 'middle'], [20, 30, 40, 50]],
+    ['av1-software', ['lightest', 'light'], [20, 30, 40, 50]],
   ];
   for (const [encoder, efforts, qualities] of ladders) {
     for (const effort of efforts)
       // The heavy rungs are looked at where people use them.
-      for (const quality of effort === 'lightest' || effort === 'light' ? qualities : qualities.slice(1, 3))
+      for (const quality of effort === 'light' || (effort === 'lightest' && encoder !== 'av1-software')
+        ? qualities
+        : qualities.slice(1, 3))
         yield { encoder, effort, quality, size: 'middle', fps: 60 };
     const quality = encoder === 'av1-software' ? 32 : 20;
-    for (const size of ['small', 'large'] as const) yield { encoder, effort: 'light', quality, size, fps: 60 };
-    for (const fps of [30, 120] as const) yield { encoder, effort: 'light', quality, size: 'middle', fps };
+    for (const size of encoder === 'av1-software' ? (['small'] as const) : (['small', 'large'] as const))
+      yield { encoder, effort: 'light', quality, size, fps: 60 };
+    for (const fps of encoder === 'avc-software' ? ([30, 120] as const) : ([30] as const))
+      yield { encoder, effort: 'light', quality, size: 'middle', fps };
+    for (const q of qualities.slice(1, 3))
+      yield { encoder, effort: 'light', quality: q, size: 'middle', fps: 60, rateControl: 'constant-quantiser' };
+    if (encoderFacts[encoder].mostBFrames)
+      yield { encoder, effort: 'light', quality, size: 'middle', fps: 60, bFrames: 2 };
   }
   for (const encoder of ['avc-software', 'hevc-software', 'ffv1-software', 'utvideo-software'] as const)
     for (const size of ['middle', 'large'] as const)
@@ -78,7 +94,7 @@ function recipeOf(want: Wanted, game: PracticeGame): Recipe {
       effort: want.effort,
       quality: want.quality,
       quantiser: Math.max(1, want.quality),
-      bFrames: 0,
+      bFrames: want.bFrames ?? 0,
       keyDistanceFrames: want.fps * 2,
       rateControl:
         want.rateControl ?? (encoderFacts[want.encoder].quality ? 'constant-quality' : base.encode.rateControl),
@@ -89,40 +105,43 @@ function recipeOf(want: Wanted, game: PracticeGame): Recipe {
 /** Runs all of it and adds a line of JSON to a file for each; minutes to an hour. */
 const out = process.argv[2];
 if (!out) throw new Error('Say where to write: npm run fit -- <file>');
-const calmAndBusy = ['calm', 'busy'] as const;
 /** Rows that an interrupted run has written already. */
 let written = existsSync(out) ? readFileSync(out, 'utf8').split('\n').filter(Boolean).length : 0;
+let draw = 0;
 for (const want of wanted()) {
   for (const scene of ['paper-comets', 'harrow-vale', 'tin-cathedral'] as const) {
-    for (const passage of calmAndBusy) {
-      if (written-- > 0) continue;
-      const [widthPx, heightPx] = sizes[want.size];
-      const game: PracticeGame = {
-        ...plainPracticeGame,
-        ...looks[scene],
-        scene,
-        widthPx,
-        heightPx,
-        capFps: want.fps,
-        passages: [{ kind: passage, seconds: 60 }],
-      };
-      const recipe = recipeOf(want, game);
-      const frames = sourceFrames(game, recipe, framesEach);
-      const row: FitRow = {
-        scene,
-        passage,
-        encoder: want.encoder,
-        effort: want.effort,
-        rateControl: recipe.encode.rateControl,
-        quality: want.quality,
-        widthPx,
-        heightPx,
-        fps: want.fps,
-        bFrames: recipe.encode.bFrames,
-        ...drivenEncode(recipe, frames),
-      };
-      for (const frame of frames) frame.free();
-      appendFileSync(out, `${JSON.stringify(row)}\n`);
-    }
+    // Another draw of the scene for each row, so that what is fitted is not one passage's own.
+    const seed = looks[scene].seed + 101 * (draw++ % 5);
+    if (written-- > 0) continue;
+    const [widthPx, heightPx] = sizes[want.size];
+    const passages = passagesFor(want.encoder);
+    const game: PracticeGame = {
+      ...plainPracticeGame,
+      ...looks[scene],
+      ...{ scene, widthPx, heightPx, seed, capFps: want.fps, passages },
+    };
+    const recipe = recipeOf(want, game);
+    const seconds = passages.reduce((sum, passage) => sum + passage.seconds, 0);
+    const frames = sourceFrames(game, recipe, Math.round(seconds * want.fps));
+    const row: FitRow = {
+      scene,
+      encoder: want.encoder,
+      effort: want.effort,
+      rateControl: recipe.encode.rateControl,
+      quality: want.quality,
+      widthPx,
+      heightPx,
+      fps: want.fps,
+      bFrames: recipe.encode.bFrames,
+      ...drivenEncode(recipe, frames, (n) => kindAt(passages, n / want.fps)),
+    };
+    for (const frame of frames) frame.free();
+    appendFileSync(out, `${JSON.stringify(row)}\n`);
   }
+}
+
+function kindAt(passages: PracticeGame['passages'], second: number): SceneKind {
+  let at = 0;
+  for (const { kind, seconds } of passages) if (second < (at += seconds)) return kind;
+  return 'loading';
 }

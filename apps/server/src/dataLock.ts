@@ -1,8 +1,7 @@
-import { randomBytes } from 'node:crypto';
 import { mkdirSync, openSync, closeSync, readFileSync, rmSync, writeSync } from 'node:fs';
 import { connect, createServer } from 'node:net';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { dropLocalAddress, newLocalAddress } from '@mellow/engine';
 
 /** Held: the way to let it go. Otherwise the sentence to tell. */
 export type DataLock = { release: () => void } | { sentence: string };
@@ -20,7 +19,7 @@ export async function lockDataFolder(folder: string): Promise<DataLock> {
     };
   }
   const file = join(folder, 'lock');
-  const address = newAddress();
+  const address = newLocalAddress('lock');
   for (let tries = 0; tries < 3; tries++) {
     try {
       const handle = openSync(file, 'wx');
@@ -47,11 +46,6 @@ export async function lockDataFolder(folder: string): Promise<DataLock> {
 
 const codeOf = (error: unknown): string => (error as NodeJS.ErrnoException).code ?? 'unknown reason';
 
-function newAddress(): string {
-  const name = `mellow-lock-${randomBytes(6).toString('hex')}`;
-  return process.platform === 'win32' ? `\\\\.\\pipe\\${name}` : join(tmpdir(), `${name}.sock`);
-}
-
 function ownerOf(file: string): { pid: number; address: string } | null {
   try {
     const { pid, address } = JSON.parse(readFileSync(file, 'utf8')) as { pid?: unknown; address?: unknown };
@@ -72,7 +66,7 @@ function answerAt(address: string, file: string): Promise<() => void> {
     server.listen(address, () =>
       resolve(() => {
         rmSync(file, { force: true });
-        rmSync(address, { force: true });
+        dropLocalAddress(address);
       }),
     );
   });

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import request from 'supertest';
+import { ledgerNames } from '@mellow/engine';
 import { problemSchema, takeSchema, type Setup, type Take } from '@mellow/model';
 import { openTestServer, type TestServer } from './support/testServer';
 
@@ -140,6 +141,18 @@ describe('a take over HTTP', () => {
     expect(found.facts?.picture.packets).toBe(found.summary?.filed);
     expect(found.verdict?.sentence).toMatch(/frames/);
     expect(found.playCost?.without.frames).toBeGreaterThan(5);
+  });
+  it('has its picture measured, and keeps nothing of what was kept for that', async () => {
+    const found = takeSchema.parse((await api().get(`/api/takes/${take.id}`)).body);
+    // Five a second; a machine that is busy may lose the frames of one stretch or another, and their pictures with them.
+    expect(found.likeness?.pictures).toBeGreaterThanOrEqual(5);
+    expect(found.likeness?.pictures).toBeLessThanOrEqual(10);
+    expect(found.likeness?.ssim).toBeGreaterThan(0.9);
+    expect(found.likeness?.worstSecondSsim).toBeLessThanOrEqual(found.likeness?.ssim ?? 0);
+    expect(found.verdict?.facts.find(({ name }) => name === 'Look')?.found).toContain('SSIM');
+    expect(existsSync(join(server.services.takes.folder(take.id), ledgerNames.kept))).toBe(false);
+    // Linux tells what the encoder's threads use: nothing is measured afterwards.
+    expect(found.unpaced).toBeNull();
   });
   it('serves its file with ranges', async () => {
     const whole = readFileSync((await server.services.takes.get(take.id)).filePath);

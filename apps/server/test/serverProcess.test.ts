@@ -11,14 +11,16 @@ let folder: string;
 let port: number;
 const children: ChildProcess[] = [];
 
-beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'mellow-process-'));
-  port = await new Promise<number>((resolve) => {
+const freePort = () =>
+  new Promise<number>((resolve) => {
     const probe = createServer().listen(0, '127.0.0.1', () => {
       const address = probe.address();
       probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
     });
   });
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'mellow-process-'));
+  port = await freePort();
 });
 afterAll(() => {
   for (const child of children) child.kill('SIGKILL');
@@ -31,8 +33,10 @@ interface Started {
   exited: Promise<number | null>;
 }
 
-function start(env: Record<string, string> = {}, args: string[] = ['--fresh']): Started {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...args], {
+const asServer = [process.execPath, '--import', 'tsx', 'apps/server/src/main.ts', '--fresh'];
+
+function start(env: Record<string, string> = {}, [program = '', ...args]: string[] = asServer): Started {
+  const child = spawn(program, args, {
     cwd: root,
     env: {
       ...process.env,
@@ -138,5 +142,17 @@ describe('the program as a whole', () => {
       return found.verdict ? found : null;
     });
     expect(take).toMatchObject({ state: 'closed', end: 'stopped' });
+  });
+
+  it('started by npm, it ends with npm, whose shell hands no signal on', async () => {
+    const environment = { PORT: String(await freePort()), MELLOW_DATA: join(folder, 'by-npm') };
+    // As built: nothing may be built anew under the feet of other tests.
+    const byNpm = start(environment, ['npm', 'start', '--ignore-scripts', '--', '--fresh']);
+    const answers = () => fetch(`http://127.0.0.1:${environment.PORT}/api/state`).then(({ ok }) => ok);
+    await until(async () => (await answers()) || null);
+    byNpm.child.kill('SIGTERM');
+    await byNpm.exited;
+    await until(async () => !(await answers().catch(() => false)) || null);
+    expect(existsSync(join(environment.MELLOW_DATA, 'lock'))).toBe(false);
   });
 });

@@ -5,11 +5,12 @@ import {
   recipeClashes,
   startRecipe,
   plainPracticeGame,
+  takeFacts,
   withEncoder,
 } from '@mellow/core';
-import { runMediaJob } from '@mellow/engine';
-import { rewrapResultSchema, type Lane, type Recipe, type RateControl } from '@mellow/model';
-import { openTakeBench, type TakeBench, type TakeChange } from '../test/support/drivenTake';
+import { ledgerNames, runMediaJob } from '@mellow/engine';
+import { likenessSchema, rewrapResultSchema, type Lane, type Recipe, type RateControl } from '@mellow/model';
+import { openTakeBench, type MadeTake, type TakeBench, type TakeChange } from '../test/support/drivenTake';
 import { expectConstantMp4, expectFileHolds, expectStripsHold } from './heldAgainstTools';
 import { pairwise, type Combination } from './pairwise';
 
@@ -42,7 +43,14 @@ const sizes: Record<string, [number, number]> = {
 
 const parameters = {
   encoder: ['avc-software', 'hevc-software', 'av1-software', 'ffv1-software', 'utvideo-software', 'mjpeg-software'],
-  rateControl: ['constant-quality', 'constant-bitrate', 'variable-bitrate', 'lossless', 'picture-by-picture'],
+  rateControl: [
+    'constant-quality',
+    'constant-quantiser',
+    'constant-bitrate',
+    'variable-bitrate',
+    'lossless',
+    'picture-by-picture',
+  ],
   pixels: ['4:2:0', '4:4:4', 'rgb'],
   range: ['limited', 'full'],
   container: ['matroska', 'fragmented-mp4', 'mp4'],
@@ -77,7 +85,7 @@ function changeOf(choice: Choice): TakeChange {
       ceilingKbps: 2500,
       quality: 20,
     },
-    order: { dueFrames: 150 },
+    order: { dueFrames: 150, keepPictures: true },
   };
 }
 
@@ -109,12 +117,37 @@ const stripsShow = (choice: Choice): boolean =>
   choice.filter !== 'nearest' &&
   choice.rateControl !== 'constant-bitrate';
 
+/** The verdict's own table: nothing that was asked is found otherwise, and lossless is exact in every picture that was kept. */
+async function expectFactsHold({ order, result }: MadeTake): Promise<void> {
+  const { recipe, game } = order;
+  const likeness = likenessSchema.parse(
+    await runMediaJob({
+      kind: 'compare-kept',
+      keptPath: join(order.ledgerFolder, ledgerNames.kept),
+      filePath: result.filePath,
+      widthPx: recipe.size.widthPx,
+      heightPx: recipe.size.heightPx,
+      rate: recipe.rate,
+      fileOffsetUs: result.fileOffsetUs ?? 0,
+    }),
+  );
+  const facts = takeFacts({
+    ...{ recipe, game, likeness, unpaced: null, end: 'length', state: 'closed' },
+    facts: result.facts,
+    summary: result.summary,
+    lengthS: (order.dueFrames * recipe.rate.den) / recipe.rate.num,
+  });
+  expect(facts.filter(({ holds }) => holds === false)).toEqual([]);
+  expect(likeness.ssim).toBeGreaterThan(0.6);
+}
+
 describe('every pair of choices', () => {
   const choices = pairwise(parameters, fits);
   it('is a real walk', () => expect(choices.length).toBeGreaterThan(60));
   it.each(choices.map((choice) => [nameOf(choice), choice] as const))('%s', async (_name, choice) => {
     const take = await bench.make(changeOf(choice));
     expectFileHolds(take);
+    await expectFactsHold(take);
     if (stripsShow(choice)) expectStripsHold(take);
     if (!rewraps(take.order)) return;
     const job = {

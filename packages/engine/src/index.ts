@@ -1,4 +1,5 @@
 export * from './client/aliveness';
+export * from './client/localAddress';
 export * from './client/mediaJob';
 export type { ProcessEnd } from './client/processChannel';
 export * from './client/recorderClient';

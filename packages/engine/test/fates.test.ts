@@ -186,6 +186,17 @@ describe('the real clock', () => {
     expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
   });
 
+  it('closes the take well before a file comes to the most that its file system keeps', async () => {
+    const take = await bench.make({
+      encode: { rateControl: 'constant-bitrate', bitrateKbps: 2500 },
+      order: { clock: 'real', dueFrames: 6000, largestFileBytes: 48e6 + 600_000 },
+    });
+    expect(take.result).toMatchObject({ end: 'file-limit', closedWell: true, tailFrames: 0 });
+    expect(take.result.endText).toContain('file system');
+    expect(take.result.facts?.bytes).toBeGreaterThan(500_000);
+    expect(take.result.facts?.bytes).toBeLessThan(48e6 + 600_000);
+  });
+
   it('ends and says so when its drive thread fails in the middle', async () => {
     const order = bench.orderOf({ order: { clock: 'real', dueFrames: 6000 } });
     const recorder = bench.recorder();

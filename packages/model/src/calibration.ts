@@ -11,6 +11,10 @@ export const rateProbeSchema = z.object({
   fps: z.number(),
   seconds: z.number(),
   bitsPerPixel: z.number().positive(),
+  /** Share of each kind of passage in it; null where it is not known. */
+  shares: z.object({ calm: z.number(), busy: z.number(), loading: z.number() }).nullable().default(null),
+  /** SSIM of its picture as measured, and whether the encoder that made it was the recipe's own; null where it was not measured. */
+  likeness: z.object({ ssim: z.number(), standIn: z.boolean() }).nullable().default(null),
 });
 export type RateProbe = z.infer<typeof rateProbeSchema>;
 

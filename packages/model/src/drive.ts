@@ -22,6 +22,8 @@ export const driveStateSchema = driveSchema.extend({
   kind: z.enum(['hard disk', 'solid state', 'network', 'unknown', 'stand-in']),
   /** The physical drive, where the system tells; folders with the same one share head and queue. */
   deviceId: z.string().nullable().default(null),
+  /** Most that one file may have on its file system; null: no limit that a take meets, or not told. */
+  largestFileBytes: z.number().nullable().default(null),
   /** Plain words why the folder cannot be used now; null when it can. */
   problem: z.string().nullable(),
 });
@@ -38,6 +40,7 @@ export const driveFactsSchema = driveStateSchema
     takesBytes: true,
     writeBytesPerSecond: true,
     deviceId: true,
+    largestFileBytes: true,
     problem: true,
   })
   .extend({ simulated: z.boolean(), folder: z.string().nullable() });

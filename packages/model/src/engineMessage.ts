@@ -34,6 +34,8 @@ export const takeOrderSchema = z.object({
   ledgerFolder: z.string(),
   driveFolder: z.string(),
   quotaBytes: z.number().nullable(),
+  /** Most bytes the drive's file system keeps in one file; null: no limit. */
+  largestFileBytes: z.number().nullable().default(null),
   /** Bytes that may wait for the drive before frames are refused. */
   waitingLimitBytes: z.number(),
   /** Free room at which the take is closed while it still can be. */
@@ -47,6 +49,8 @@ export const takeOrderSchema = z.object({
     .default(null),
   /** Turn a few pre-drawn pictures round instead of drawing (benchmarks); 0 draws. */
   predrawnFrames: z.int().min(0).max(120),
+  /** Keep what the encoder is given for a few dozen frames, to compare the file's pictures with. */
+  keepPictures: z.boolean().default(false),
 });
 export type TakeOrder = z.infer<typeof takeOrderSchema>;
 export type TakeOrderInput = z.input<typeof takeOrderSchema>;
@@ -130,6 +134,24 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     filePath: z.string(),
     outPath: z.string(),
     rate: frameRateSchema.nullable().default(null),
+  }),
+  /** Holds the kept pictures of a take against its file; they are thrown away afterwards by whoever asked. */
+  z.object({
+    kind: z.literal('compare-kept'),
+    keptPath: z.string(),
+    filePath: z.string(),
+    widthPx: z.int(),
+    heightPx: z.int(),
+    rate: frameRateSchema,
+    fileOffsetUs: z.number(),
+  }),
+  /** Encodes frames of a take once more without a clock, for the time they take. */
+  z.object({
+    kind: z.literal('encode-unpaced'),
+    filePath: z.string(),
+    recipe: recipeSchema,
+    frames: z.int().min(2).max(600),
+    atUs: z.number().min(0),
   }),
   /** Proves an encoder by a short test encode of the practice game. */
   z.object({

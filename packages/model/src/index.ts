@@ -9,6 +9,7 @@ export * from './game';
 export * from './http';
 export * from './ledger';
 export * from './ledgerSummary';
+export * from './likeness';
 export * from './live';
 export * from './machine';
 export * from './mediaFacts';

@@ -47,7 +47,10 @@ export const stationLoadSchema = z.object({
   meanMs: z.number().nullable(),
   /** The busiest 1 % of frames in the second, milliseconds. */
   busiestMs: z.number().nullable(),
+  /** Frames the mean stands for; not there at the drive and in ledgers of before. */
+  frames: z.int().nullable().optional(),
 });
+export type StationLoad = z.infer<typeof stationLoadSchema>;
 
 /** What the machine did in one second of a take. */
 export const secondRowSchema = z.object({

@@ -49,6 +49,8 @@ export const displaySchema = z.object({
   widthPx: z.int(),
   heightPx: z.int(),
   refreshHz: z.number().nullable(),
+  /** It is set to show a high dynamic range (ITU-R BT.2100). */
+  hdr: z.boolean().default(false),
 });
 export type Display = z.infer<typeof displaySchema>;
 

@@ -9,7 +9,13 @@ export const predictionSchema = z.object({
   bitsPerSecond: rangeSchema.nullable(),
   /** Busiest 1 % of each station, milliseconds. */
   busiestMs: z.record(z.enum(stationNames), z.number().nullable()),
+  /** Encode's usual load over the take's passages, milliseconds a frame. */
+  encodeMs: rangeSchema.nullable().default(null),
   missesPerMinute: rangeSchema,
+  /** SSIM of the picture; null for lossless, and where it was not foretold. */
+  ssim: rangeSchema.nullable().default(null),
+  /** Share of its frames that the game loses. */
+  playCost: rangeSchema.nullable().default(null),
   gameFps: z.object({ without: z.number(), with: z.number() }).nullable(),
 });
 export type Prediction = z.infer<typeof predictionSchema>;

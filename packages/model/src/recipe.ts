@@ -49,9 +49,13 @@ export const subfolders = ['none', 'day', 'game', 'game-day', 'setup'] as const;
 export const subfolderSchema = z.enum(subfolders);
 export type Subfolder = z.infer<typeof subfolderSchema>;
 
-/** `picture-by-picture`: each picture with the same quantiser. */
+/**
+ * `constant-quality`: the encoder spends by what is seen, around its quality number. `constant-quantiser`: the number is the
+ * quantiser itself, everywhere. `picture-by-picture`: each picture by itself with the same quantiser.
+ */
 export const rateControls = [
   'constant-quality',
+  'constant-quantiser',
   'constant-bitrate',
   'variable-bitrate',
   'lossless',

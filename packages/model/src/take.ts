@@ -4,6 +4,7 @@ import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
 import { mediaFactsSchema } from './mediaFacts';
 import { ledgerSummarySchema } from './ledgerSummary';
+import { likenessSchema, unpacedSchema } from './likeness';
 import { playCostSchema } from './playCost';
 import { verdictSchema } from './verdict';
 import { predictionSchema } from './prediction';
@@ -35,6 +36,7 @@ export const takeEndSchema = z.enum([
   'engine-died',
   'engine-hung',
   'drive-full',
+  'file-limit',
   'drive-gone',
   'drive-error',
   'error',
@@ -69,6 +71,10 @@ export const takeSchema = z.object({
   facts: mediaFactsSchema.nullable(),
   summary: ledgerSummarySchema.nullable(),
   playCost: playCostSchema.nullable(),
+  /** What was kept of the encoder's pictures against those of the file; null where nothing was kept or compared. */
+  likeness: likenessSchema.nullable().default(null),
+  /** Work of the encoder measured after the take; null where its threads' own counters told. */
+  unpaced: unpacedSchema.nullable().default(null),
   verdict: verdictSchema.nullable(),
   /** What was expected of it; null where no forecast was made. */
   prediction: predictionSchema.nullable().default(null),

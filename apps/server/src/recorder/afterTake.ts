@@ -1,12 +1,14 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { extname, join } from 'node:path';
-import { measuredPlayCost } from '@mellow/core';
+import { measuredPlayCost, needsUnpaced, withUnpacedLoad } from '@mellow/core';
 import { discardPair, ledgerNames } from '@mellow/engine';
 import {
+  likenessSchema,
   readBackResultSchema,
   rescueResultSchema,
   rewrapResultSchema,
   takeClosingSchema,
+  unpacedSchema,
   type ReadBackResult,
   type Take,
   type TakeClosing,
@@ -39,13 +41,15 @@ export interface AfterTake {
   dropSimulated(take: Take, why: string | null): Promise<boolean>;
   /** The take keeps what it has; why it could not be read, or rescued, stands with it. */
   storeFailure(take: Take, why: string): Promise<void>;
-  /** Still, and a plain MP4 where the recipe wants one. */
+  /** Likeness of the picture, work of an encoder that could not be watched, still, and a plain MP4 where the recipe wants one. */
   finish(take: Take): Promise<void>;
+  /** Throws away kept pictures that nobody will compare any more. */
+  dropKept(taken: readonly Take[]): void;
   /** Makes a plain MP4 beside a take, read back and compared; the take stays as it is. */
   rewrap(takeId: string): Promise<Take>;
 }
 
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+export const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** What the recorder said when it had closed the container; null where it did not come to that, or it cannot be read. */
 export function storedClosing(folder: string): TakeClosing | null {
@@ -103,8 +107,63 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
     }
   }
 
+  const keptOf = (take: Take): string => join(takes.folder(take.id), ledgerNames.kept);
+
+  /** Holds the file's pictures against what the encoder was given, and throws that away. */
+  async function compareKept(take: Take): Promise<void> {
+    const keptPath = keptOf(take);
+    if (!existsSync(keptPath)) return;
+    const { rate, size } = take.recipe;
+    try {
+      const { widthPx, heightPx } = size;
+      const job = { kind: 'compare-kept' as const, keptPath, filePath: take.filePath, widthPx, heightPx, rate };
+      const found = likenessSchema.nullable().parse(
+        await jobs.run({
+          title: `${name(take)}: measuring the picture`,
+          takeId: take.id,
+          logFolder: takes.folder(take.id),
+          yields: true,
+          job: { ...job, fileOffsetUs: take.fileOffsetUs ?? 0 },
+        }),
+      );
+      await takes.update(take.id, { likeness: found });
+    } catch (error) {
+      log.add('warn', `The picture was not measured: ${textOf(error)}`, takes.folder(take.id));
+    } finally {
+      rmSync(keptPath, { force: true });
+    }
+  }
+
+  /** Where the encoder's threads tell nothing of it, its work is measured by encoding frames of the take once more. */
+  async function encodeUnpaced(take: Take): Promise<void> {
+    if (!needsUnpaced(take)) return;
+    try {
+      const found = unpacedSchema.parse(
+        await jobs.run({
+          title: `${name(take)}: measuring the encoder`,
+          takeId: take.id,
+          logFolder: takes.folder(take.id),
+          yields: true,
+          job: {
+            kind: 'encode-unpaced',
+            filePath: take.filePath,
+            recipe: take.recipe,
+            frames: 120,
+            atUs: (take.facts?.picture.endUs ?? 0) * 0.4,
+          },
+        }),
+      );
+      await takes.update(take.id, (now) => withUnpacedLoad(now, found));
+    } catch (error) {
+      log.add('warn', `The encoder was not measured: ${textOf(error)}`, takes.folder(take.id));
+    }
+  }
+
   return {
     rewrap,
+    dropKept(taken) {
+      for (const take of taken) rmSync(keptOf(take), { force: true });
+    },
     storeClosed: (take, closing) =>
       takes.update(take.id, (now) => ({
         state: 'reading-back',
@@ -160,6 +219,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
       const folder = takes.folder(take.id);
       await takes.update(take.id, { state: 'rescuing', end: how });
       discardPair(folder);
+      rmSync(keptOf(take), { force: true });
       if (!existsSync(join(folder, ledgerNames.header))) {
         const nothing = `${text ?? ''} It had not begun to write, so nothing is lost.`.trim();
         await takes.giveUpReservation(take.id);
@@ -228,6 +288,8 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
 
     async finish(take) {
       const now = await takes.get(take.id);
+      await compareKept(now);
+      await encodeUnpaced(now);
       await still(now);
       if (!now.recipe.rewrap || now.state !== 'closed') return;
       await rewrap(now.id).catch((error: unknown) => {

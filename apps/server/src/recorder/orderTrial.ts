@@ -10,7 +10,7 @@ import {
   waitingLimitBytes,
   type ForecastContext,
 } from '@mellow/core';
-import { giveBack, reserveFile, type Reservation } from '@mellow/engine';
+import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
 import { practiceSource, type Drive, type Setup, type Take, type TakeOrder } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
@@ -87,12 +87,14 @@ export async function prepareTrial(
       ledgerFolder: takes.folder(id),
       driveFolder: drive.folder,
       quotaBytes: quotaLeft,
+      largestFileBytes: systemFacts.largestFileBytes(drive.folder),
       waitingLimitBytes,
       reserveBytes: drive.quotaBytes === null ? reserveBytes : 0,
       encoderThreads: 0,
       script: [],
       plan: null,
       predrawnFrames: 0,
+      keepPictures: true,
     };
     return { take, order, simulated, context, seed };
   } catch (error) {

@@ -9,7 +9,7 @@ import {
 } from '@mellow/model';
 import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
-import { createAfterTake, storedClosing, type AfterTake, type AfterTakeServices } from './afterTake';
+import { createAfterTake, storedClosing, textOf, type AfterTake, type AfterTakeServices } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
 import { closesAlone } from './orphanSigns';
 import { newTakeId, prepareTrial, type PreparedTrial, type TrialServices } from './orderTrial';
@@ -42,6 +42,8 @@ export type RecorderContext = TrialServices &
   AfterTakeServices & {
     /** Silence of the recorder after which it counts as hung. */
     hangMs: number;
+    /** Takes after which its process is replaced by a fresh one. */
+    takesPerRecorder: number;
   };
 
 /** A take being made, with what is known of it beside the machine's state. */
@@ -61,8 +63,6 @@ interface Current {
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
 const roomPatienceMs = 3000;
-
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** Runs the state machine of takeLife.ts: hears events, does what it answers, and tells it what came of that. */
 export function createRecorderService(context: RecorderContext): RecorderService {
@@ -171,6 +171,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     return Math.min(most, heard.due + Math.round((sinceS * take.recipe.rate.num) / take.recipe.rate.den));
   }
   let heardAtMs = 0;
+  let takesMade = 0;
 
   function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
     let ended: () => void = () => {};
@@ -186,6 +187,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     live.setTake('idle', null);
     live.dataChanged();
     done?.();
+    if (++takesMade % context.takesPerRecorder === 0) recorder.renew();
     if (!state.leaving) recorder.ready().catch(() => {});
   }
 
@@ -280,6 +282,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
     if (state.phase === 'finishing' && current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
     if (!jobs.giveWay()) return;
+    if (current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
     for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
   }
 
@@ -378,6 +381,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     },
     async recoverOrphans() {
       const left = await takes.leftOpen();
+      after.dropKept((await takes.list()).filter((take) => !left.some((open) => open.id === take.id)));
       let whole: Promise<void> = Promise.resolve();
       await new Promise<void>((begun) => (whole = recoverAll(left, begun)));
       return { whole };

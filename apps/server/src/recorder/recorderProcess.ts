@@ -6,6 +6,8 @@ export interface RecorderProcess {
   /** The recorder that is there, started where there is none. @throws a problem where it cannot be started */
   ready(): Promise<RecorderClient>;
   now(): RecorderClient | null;
+  /** Lets one that rolls nothing end; the next `ready` starts a fresh one. What a process keeps of each take never adds up so. */
+  renew(): void;
   /** Ends it, and one that is just starting; never waits longer than a moment. @param rolling it closes its take alone */
   leave(rolling: boolean): Promise<void>;
 }
@@ -29,7 +31,9 @@ export function createRecorderProcess(listener: RecorderListener): RecorderProce
       client = started;
       started.onEvent((event) => void (client === started && listener.onEvent(event)));
       started.onExit(({ code, signal }) => {
-        if (client === started) client = null;
+        // One that was let go is nobody's loss.
+        if (client !== started) return;
+        client = null;
         listener.onGone(signal ?? `code ${code}`);
       });
       if (leaving) started.quit();
@@ -48,6 +52,11 @@ export function createRecorderProcess(listener: RecorderListener): RecorderProce
       if (client) return Promise.resolve(client);
       starting ??= start();
       return starting;
+    },
+    renew() {
+      const last = client;
+      client = null;
+      last?.quit();
     },
     async leave(rolling) {
       leaving = true;

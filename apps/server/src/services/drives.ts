@@ -191,6 +191,7 @@ function driveState(drive: Drive, takesBytes: number): DriveState {
       takesBytes,
       kind: 'unknown',
       deviceId: null,
+      largestFileBytes: null,
       problem: trouble,
     };
   const room = statfsSync(drive.folder);
@@ -203,6 +204,7 @@ function driveState(drive: Drive, takesBytes: number): DriveState {
       takesBytes,
       kind: 'stand-in',
       deviceId: systemFacts.physicalDrive(drive.folder),
+      largestFileBytes: systemFacts.largestFileBytes(drive.folder),
       problem: null,
     };
   }
@@ -213,6 +215,7 @@ function driveState(drive: Drive, takesBytes: number): DriveState {
     takesBytes,
     kind: systemFacts.driveKind(drive.folder),
     deviceId: systemFacts.physicalDrive(drive.folder),
+    largestFileBytes: systemFacts.largestFileBytes(drive.folder),
     problem: null,
   };
 }

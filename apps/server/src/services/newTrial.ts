@@ -82,6 +82,8 @@ export function newTrial({
     facts: null,
     summary: null,
     playCost: null,
+    likeness: null,
+    unpaced: null,
     verdict: null,
     prediction,
     files: [],

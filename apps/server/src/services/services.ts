@@ -32,6 +32,8 @@ export interface ServiceOptions {
   dataFolder: string;
   /** Silence of the recorder after which it counts as hung. */
   hangMs?: number;
+  /** Takes after which the recorder's process is replaced by a fresh one. */
+  takesPerRecorder?: number;
   /** Seconds of the game without recording before each trial. */
   baselineS?: number;
   /** How often a trial plays the game without and with recording in turns. */
@@ -60,6 +62,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     jobs,
     contexts,
     hangMs: options.hangMs ?? 5000,
+    takesPerRecorder: options.takesPerRecorder ?? 12,
     baselineS: options.baselineS ?? 3,
     pairs: options.pairs ?? 2,
   });

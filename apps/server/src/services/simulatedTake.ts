@@ -155,6 +155,8 @@ async function draftBytes(
       ledgerFolder: folder,
       driveFolder: folder,
       quotaBytes: null,
+      largestFileBytes: null,
+      keepPictures: false,
       plan: { fate: slots.map(() => filed), cause: slots.map(() => 0), slot: slots },
     };
     const closing = await rollToEnd(recorder, draft);

@@ -1,4 +1,4 @@
-import { arrowsBetween, heldFrames, outlookOf, stripPictureOf, type Outlook } from '@mellow/core';
+import { arrowsBetween, coresOf, heldFrames, outlookOf, stripPictureOf, type Outlook } from '@mellow/core';
 import type { OutlookOrder, OutlookReply } from './messages';
 
 /**
@@ -12,7 +12,7 @@ export function createAnswerer(): (order: OutlookOrder) => OutlookReply {
     const { outlook } = kept;
     return {
       serial,
-      strip: stripPictureOf(outlook.strip, heldFrames(recipe)),
+      strip: stripPictureOf(outlook.strip, heldFrames(recipe, coresOf(context))),
       predicted: outlook.predicted,
       play: outlook.strip.play,
       arrows: considered ? arrowsBetween(outlook, outlookOf(considered, context, seed, seeds)) : null,

@@ -18,6 +18,8 @@ export interface ButtonProps {
   label?: string;
   type?: 'button' | 'submit';
   autoFocus?: boolean;
+  /** A switch: whether it is on. */
+  pressed?: boolean;
 }
 
 export function Button({
@@ -34,6 +36,7 @@ export function Button({
   label,
   type = 'button',
   autoFocus,
+  pressed,
 }: ButtonProps) {
   const className = ['button', main && 'main', quiet && 'quiet', danger && 'danger', busy && 'busy']
     .filter(Boolean)
@@ -71,6 +74,7 @@ export function Button({
       disabled={disabled || busy}
       onClick={onClick}
       aria-label={label}
+      aria-pressed={pressed}
       autoFocus={autoFocus}
     >
       {content}

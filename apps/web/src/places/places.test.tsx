@@ -56,6 +56,8 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
       loads: Object.fromEntries(stationNames.map((name) => [name, { usualMs: 4, busiestMs: 8, budgetMs: 16.7 }])),
     } as unknown as Take['summary'],
     playCost: { without: run(124, null), with: run(117, null), pairs: 2, interval: { low: 0.05, high: 0.062 } },
+    likeness: null,
+    unpaced: null,
     verdict: { mark: lost ? 'look' : 'keep', sentence: lost ? 'Look again.' : 'Keep it.', facts: [], findings: [] },
     prediction: null,
     files: [],
@@ -177,6 +179,9 @@ describe('a take’s facts and findings', () => {
       madeAt: '',
       bitsPerSecond: { value: 4e6, low: 3.5e6, high: 4.5e6 },
       busiestMs,
+      encodeMs: null,
+      ssim: null,
+      playCost: null,
       missesPerMinute: { value: 0, low: 0, high: 0.2 },
       gameFps: { without: 124, with: 120 },
     };

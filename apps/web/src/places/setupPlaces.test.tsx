@@ -85,6 +85,8 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   facts: null,
   summary: null,
   playCost: null,
+  likeness: null,
+  unpaced: null,
   verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
   prediction: null,
   files: [],

@@ -107,7 +107,7 @@ describe('when the machine struggles', () => {
   const heavy: Recipe = {
     ...context.start,
     driveId: 'kestrel-attic',
-    encode: { ...context.start.encode, encoder: 'avc-software', effort: 'middle' },
+    encode: { ...context.start.encode, encoder: 'avc-software', effort: 'thorough' },
   };
   const steps = reliefFor(heavy, context);
   it('the steps come in the order of practice and stop where the forecast is good', () => {

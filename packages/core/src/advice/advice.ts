@@ -8,9 +8,10 @@ import { encodeRules } from './encodeRules';
 import { groupRules } from './groupRules';
 import { clashRules, packRules } from './packRules';
 import { rateRules } from './rateRules';
-import { goodShare, reliefSteps, type ReliefStep } from './relief';
+import { goodShare, ladderRungs, reliefSteps, type ReliefStep, type Rung } from './relief';
 import { adviceWeights, type AdviceWeight, type Look, type Rule } from './rule';
 import { sizeRules } from './sizeRules';
+import { soundRules } from './soundRules';
 import { systemRules } from './systemRules';
 
 /** Every rule there is; screens and tests go through this list. */
@@ -21,6 +22,7 @@ export const rules: readonly Rule[] = [
   ...encodeRules,
   ...groupRules,
   ...packRules,
+  ...soundRules,
   ...driveRules,
   ...systemRules,
 ];
@@ -87,6 +89,11 @@ export function adviceFor(recipe: Recipe, context: ForecastContext, forecast?: F
 /** What to lower when the machine struggles, in the order of practice, ending where the forecast is good. */
 export function reliefFor(recipe: Recipe, context: ForecastContext, forecast?: Forecast): ReliefStep[] {
   return reliefSteps(lookAt(recipe, context, forecast), (changed) => keepLocked(recipe, changed, context.locks));
+}
+
+/** The whole ladder as it stands for a recipe, each rung by itself. */
+export function ladderFor(recipe: Recipe, context: ForecastContext, forecast?: Forecast): Rung[] {
+  return ladderRungs(lookAt(recipe, context, forecast), (changed) => keepLocked(recipe, changed, context.locks));
 }
 
 export interface NextStep {

@@ -3,6 +3,7 @@ import { contentionOf, longestMinutes, sharedWithGame, speedCheck, stripe, uploa
 
 import type { Look, Rule } from './rule';
 import { driveTexts } from './driveTexts';
+import { overloadOf } from './look';
 
 const bytesPerSecond = (look: Look): number => look.forecast.bits.value / 8;
 const toDrive = (look: Look, drive: DriveFacts): { label: string; change: Recipe } => ({
@@ -75,6 +76,7 @@ export const driveRules: Rule[] = [
           neededBytesPerSecond: speed.neededBytesPerSecond,
           headRoom: speed.headRoom,
           contention: speed.contention,
+          overload: overloadOf(look, 'drive'),
         }),
         remedies: better ? [toDrive(look, better)] : [],
       };
@@ -266,6 +268,45 @@ export const driveRules: Rule[] = [
       return {
         ...driveTexts.forgottenTake(roomMinutes),
         remedies: [],
+      };
+    },
+  },
+  {
+    id: 'file-limit',
+    station: 'drive',
+    weight: 'risk',
+    check(look) {
+      const { drive, recipe, brief } = look;
+      const limit = drive?.largestFileBytes ?? null;
+      if (!drive || limit === null) return null;
+      const minutes = limit / bytesPerSecond(look) / 60;
+      const session = Math.min(brief.sessionMinutes, recipe.ceilingMinutes ?? Infinity);
+      if (minutes >= session) return null;
+      const other = others(look).find((d) => d.largestFileBytes === null && enoughRoom(look, d));
+      const ceiling = Math.floor(minutes * 0.9);
+      return {
+        ...driveTexts.fileLimit({ name: drive.name, limitBytes: limit, minutes }),
+        remedies: [
+          ...(other ? [toDrive(look, other)] : []),
+          ...(ceiling >= 1
+            ? [{ label: `End takes after ${ceiling} min`, change: { ...recipe, ceilingMinutes: ceiling } }]
+            : []),
+          ...(other ? [] : [{ label: 'Another file system', instruction: driveTexts.otherFileSystem }]),
+        ],
+      };
+    },
+  },
+  {
+    id: 'site-size',
+    station: 'drive',
+    weight: 'note',
+    check(look) {
+      const { brief, recipe } = look;
+      if (brief.destination !== 'video-site' || brief.purpose === 'light') return null;
+      if (recipe.size.heightPx < 1000 || recipe.size.heightPx >= 1440) return null;
+      return {
+        ...driveTexts.siteSize(recipe.size.heightPx),
+        remedies: [{ label: 'Enlarge at the end', instruction: driveTexts.enlargeAtTheEnd }],
       };
     },
   },

@@ -1,6 +1,6 @@
 import type { DriveFacts } from '@mellow/model';
-import { formatMegabytesPerSecond, formatBytes, listWords } from '../units';
-import { formatPercent } from '../units';
+import type { Overload } from '../forecast';
+import { formatBytes, formatMegabytesPerSecond, formatPercent, formatSeconds, listWords } from '../units';
 import { sessionBytes } from '../storage';
 
 /** What the rules of driveRules.ts say. */
@@ -19,15 +19,17 @@ export const driveTexts = {
     neededBytesPerSecond,
     headRoom,
     contention,
+    overload,
   }: {
     name: string;
     availableBytesPerSecond: number;
     neededBytesPerSecond: number;
     headRoom: number;
     contention: number;
+    overload: Overload | null;
   }) => ({
     title: `${name} writes ${formatMegabytesPerSecond(availableBytesPerSecond)}, ${formatMegabytesPerSecond(neededBytesPerSecond)} are needed`,
-    text: `${headRoom < 1 ? 'Bytes pile up, and frames are refused before Encode so that none is torn out of the middle.' : 'Busy passages write half as much again.'}${contention > 1 ? ' The game’s reading is counted in.' : ''}`,
+    text: `${overload ? `Bytes pile up: after ${formatSeconds(overload.untilFullS)} nothing more may wait, and about ${formatPercent(overload.lostShare)} of the frames are refused before Encode, so that none is torn out of the middle.` : headRoom < 1 ? 'Bytes may pile up in busy passages.' : 'Busy passages write half as much again.'}${contention > 1 ? ' The game’s reading is counted in.' : ''}`,
   }),
   sameDriveAsGame: (name: string, kind: DriveFacts['kind']) => ({
     title: `The game reads from ${name} too`,
@@ -99,6 +101,16 @@ export const driveTexts = {
     title: `A forgotten take fills the drive in ${roomMinutes < 120 ? `${Math.floor(roomMinutes)} min` : `${Math.floor(roomMinutes / 60)} h`}`,
     text: 'A ceiling ends it by itself. Some never want one.',
   }),
+  fileLimit: ({ name, limitBytes, minutes }: { name: string; limitBytes: number; minutes: number }) => ({
+    title: `A file on ${name} ends at ${formatBytes(limitBytes)}: after ${Math.floor(minutes)} min`,
+    text: 'Its file system (FAT32) keeps no larger file. A take that comes so far is closed there and ends.',
+  }),
+  otherFileSystem: 'Move what is on the drive, and format it as exFAT or with the system’s own file system.',
+  siteSize: (heightPx: number) => ({
+    title: `Sites encode ${heightPx} lines again, with fewer bits than they give larger pictures`,
+    text: 'Many give 1440 lines more bits for each pixel (common practice). Recording more is not needed for that.',
+  }),
+  enlargeAtTheEnd: 'Have the editor write 1440 lines for the upload, from this footage.',
   longUpload: ({
     minutes,
     bytesPerSecond,

@@ -1,7 +1,7 @@
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { formatFps, formatKbps } from '../units';
 import { onAvcScale, onOwnScale, setEncode, type Rule } from './rule';
-import { blocksThatWork, isQuality, isSetRate, setBitsPerPixel, kbpsAt } from './look';
+import { overloadOf, blocksThatWork, isQuality, isSetRate, setBitsPerPixel, kbpsAt } from './look';
 import { encodeTexts } from './encodeTexts';
 
 /** Encoder, effort and rate control. */
@@ -67,7 +67,7 @@ export const encodeRules: Rule[] = [
       const load = look.forecast.loads.encode;
       if (!load || load.busiest <= load.budget) return null;
       return {
-        ...encodeTexts.encodeOver(load.busiest, load.budget, load.usual),
+        ...encodeTexts.encodeOver(load.busiest, load.budget, overloadOf(look, 'encode')),
         remedies: [],
       };
     },

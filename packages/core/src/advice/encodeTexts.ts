@@ -1,6 +1,7 @@
 import type { EncoderName } from '@mellow/model';
 import { encoderWords, type QualityWord } from '../codec';
-import { formatFps, formatMs, formatPercent, formatKbps } from '../units';
+import type { Overload } from '../forecast';
+import { formatFps, formatKbps, formatMs, formatPercent, formatSeconds } from '../units';
 
 /** What the rules of encodeRules.ts say. */
 export const encodeTexts = {
@@ -16,12 +17,11 @@ export const encodeTexts = {
     title: 'The game takes all of the card',
     text: `Without a cap it draws ${formatFps(freeFps)} and leaves the block's share late.`,
   }),
-  encodeOver: (busiest: number, budget: number, usual: number) => ({
+  encodeOver: (busiest: number, budget: number, overload: Overload | null) => ({
     title: `Encode needs ${formatMs(busiest)} of ${formatMs(budget)} in the busiest 1 %`,
-    text:
-      usual > budget
-        ? `It falls behind all the time: about ${formatPercent(1 - budget / usual)} of the frames are lost.`
-        : 'It falls behind in busy passages; what its queue cannot hold is lost.',
+    text: overload
+      ? `It falls behind all the time: its queue is full after ${formatSeconds(overload.untilFullS)}, and then about ${formatPercent(overload.lostShare)} of the frames are lost.`
+      : 'It falls behind in busy passages; what its queue cannot hold is lost.',
   }),
   qualityTooFine: ({ quality, enough, then, now }: { quality: number; enough: number; then: number; now: number }) => ({
     title: `Quality ${quality} is finer than can be seen`,

@@ -1,5 +1,5 @@
 import { bitrateByArea, sideBySide } from '../picture';
-import { equalQuality, withEncoder } from '../codec';
+import { equalQuality, levelOf, withEncoder } from '../codec';
 import { formatKbps } from '../units';
 import { setEncode, type Rule } from './rule';
 import { works, isQuality, isSetRate, keySeconds } from './look';
@@ -107,6 +107,17 @@ export const groupRules: Rule[] = [
           },
         ],
       };
+    },
+  },
+  {
+    id: 'above-level',
+    station: 'encode',
+    weight: 'note',
+    check({ recipe, fps }) {
+      const written = levelOf(recipe);
+      const standard = levelOf(recipe, 'standard');
+      if (!written || written.code === standard?.code) return null;
+      return { ...groupTexts.aboveLevel(fps, written.name, standard?.name ?? null), remedies: [] };
     },
   },
   {

@@ -1,6 +1,6 @@
 import type { RateControl } from '@mellow/model';
 import type { Standard } from '../codec';
-import { formatPercent, formatMs, formatSize } from '../units';
+import { formatFps, formatMs, formatPercent, formatSize } from '../units';
 
 /** What the rules of groupRules.ts say. */
 export const groupTexts = {
@@ -29,6 +29,10 @@ export const groupTexts = {
   editorKnowsAvc: (standard: Standard) => ({
     title: `An older editor does not open ${standard}`,
     text: 'The import fails, or the picture stays black.',
+  }),
+  aboveLevel: (fps: number, written: string, standard: string | null) => ({
+    title: `The file will say level ${written}, ${standard ? `the standard asks for ${standard}` : 'the standard has none for it'}`,
+    text: `The encoder goes by picture size alone, not by ${formatFps(fps)} or the bitrate. Players on a PC do not mind; a television or an older box may stutter.`,
   }),
   notInBrowser: (standard: Standard, rateControl: RateControl) => ({
     title: `This page cannot play ${standard}${rateControl === 'lossless' ? ' lossless' : ''}`,

@@ -1,5 +1,6 @@
-import { encoders, type EncoderName } from '@mellow/model';
-import { encoderFacts } from '../codec';
+import { encoders, type EncoderName, type Station } from '@mellow/model';
+import { encoderFacts, hasQualityNumber } from '../codec';
+import { steadyOverloads, type Overload } from '../forecast';
 import { bitsPerPixel } from '../storage';
 import { formatSize } from '../units';
 import type { Look } from './rule';
@@ -10,7 +11,7 @@ export const works = ({ machine }: Look, encoder: EncoderName): boolean =>
   machine?.encoders.some((e) => e.encoder === encoder && e.works) ?? false;
 export const blocksThatWork = (look: Look): EncoderName[] =>
   encoders.filter((encoder) => encoderFacts[encoder].place !== 'software' && works(look, encoder));
-export const isQuality = ({ recipe }: Look): boolean => recipe.encode.rateControl === 'constant-quality';
+export const isQuality = ({ recipe }: Look): boolean => hasQualityNumber(recipe.encode);
 export const isSetRate = ({ recipe }: Look): boolean =>
   recipe.encode.rateControl === 'constant-bitrate' || recipe.encode.rateControl === 'variable-bitrate';
 export const setBitsPerPixel = ({ recipe }: Look): number =>
@@ -18,6 +19,10 @@ export const setBitsPerPixel = ({ recipe }: Look): number =>
 export const kbpsAt = ({ recipe, fps }: Look, perPixel: number): number =>
   Math.max(100, Math.round((perPixel * recipe.size.widthPx * recipe.size.heightPx * fps) / 500_000) * 500);
 export const keySeconds = ({ recipe, fps }: Look): number => recipe.encode.keyDistanceFrames / fps;
+
+/** Steady overload of a station; null where it keeps up in the mean. */
+export const overloadOf = ({ recipe, forecast }: Look, station: Station): Overload | null =>
+  steadyOverloads(recipe, forecast).find((overload) => overload.station === station) ?? null;
 
 /** Text below so many lines cannot be read in a file (common practice; a trial shows it). */
 export const leastTextPx = 9;

@@ -1,5 +1,5 @@
-import type { Lane } from '@mellow/model';
-import { plural, formatKbps } from '../units';
+import type { Lane, Station } from '@mellow/model';
+import { capitalised, formatKbps, listWords, plural } from '../units';
 import { soundCodecWords } from '../recipe/words';
 
 /** What the rules of packRules.ts say. */
@@ -8,6 +8,15 @@ export const packTexts = {
     title: 'The editor opens MP4 only',
     text: 'Record Matroska, which survives a crash, and copy its tracks into a plain MP4 after stopping: no loss, some seconds, the same size again.',
   },
+  editorSound: (lanes: Lane[]) => ({
+    title: `${listWords([...new Set(lanes.map((lane) => soundCodecWords[lane.codec]))])} in MP4 is opened by few editors`,
+    text: 'The picture would be there and the sound silent. AAC is what editors take from an MP4.',
+  }),
+  gapsForEditor: (station: Station) => ({
+    title: 'Frames that are lost leave gaps, which this editor reads as a variable frame rate',
+    text: `More is asked of ${station === 'game' ? 'the game' : capitalised(station)} than it can do, so some will be. Cuts and sound then drift apart on its timeline.`,
+  }),
+  loseNone: 'Follow the first line above until a trial loses nothing; a take without losses has one rate throughout.',
   rewrapOfMp4: {
     title: 'The file is a plain MP4 already',
     text: 'A second one would be a copy of the first.',

@@ -1,5 +1,5 @@
 import type { PracticeGame, Recipe } from '@mellow/model';
-import { encoderFacts } from '../codec';
+import { encoderFacts, hasQualityNumber } from '../codec';
 import { nothingToScale } from '../picture';
 import { settingFacts, type SettingKey } from '../recipe/settings';
 import { rateControlWords } from '../recipe/words';
@@ -20,7 +20,7 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
     case 'effort':
       return facts.efforts.length ? null : `${facts.standard} has one effort only`;
     case 'quality':
-      return encode.rateControl === 'constant-quality' ? null : `works with ${rateControlWords['constant-quality']}`;
+      return hasQualityNumber(encode) ? null : `works with ${rateControlWords['constant-quality']}`;
     case 'bitrate':
       return encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate'
         ? null

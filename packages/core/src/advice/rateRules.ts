@@ -1,15 +1,9 @@
+import { gameReachFps, rateWithinReach } from '../recipe/gameReach';
 import { formatFps, formatRate } from '../units';
 import { setRate, type Look, type Rule } from './rule';
 import { rateTexts } from './rateTexts';
 
-const usualRates = [240, 120, 60, 50, 30, 25] as const;
-/** Highest rate the game is known to show; null: not known. */
-const reach = ({ game }: Look): number | null =>
-  game.capFps === null
-    ? game.facts.freeFps
-    : game.facts.freeFps === null
-      ? game.capFps
-      : Math.min(game.capFps, game.facts.freeFps);
+const reach = ({ game }: Look): number | null => gameReachFps(game);
 const inFamily = (look: Look, fps: number): [number, number] => {
   if (look.brief.destination !== 'broadcaster') return [fps, 1];
   return look.brief.mainsHz === 50 ? [fps >= 50 ? 50 : 25, 1] : [fps >= 50 ? 60_000 : 30_000, 1001];
@@ -33,7 +27,7 @@ export const rateRules: Rule[] = [
     check(look) {
       const most = reach(look);
       if (most === null || most >= look.fps * 0.995) return null;
-      const lower = usualRates.find((rate) => rate <= most * 1.005 && rate < look.fps);
+      const lower = rateWithinReach(look.fps, most);
       return {
         ...rateTexts.gameSlower(most, look.fps),
         remedies: [
@@ -52,13 +46,19 @@ export const rateRules: Rule[] = [
     weight: 'cost',
     check(look) {
       const cap = look.game.capFps;
+      const free = look.game.facts.freeFps;
       if (cap === null || Math.abs(cap - look.fps) > 0.5) return null;
+      // A game that does not reach its cap is not paced by it.
+      if (free !== null && free < cap * 1.02) return null;
       return {
         ...rateTexts.capEqualsRate(cap),
         remedies: [
           {
             label: 'Raise the cap',
-            instruction: `Set the game's cap to ${formatFps(cap * 2)}, or make a trial of it as it is.`,
+            instruction:
+              free === null || free >= cap * 2
+                ? `Set the game's cap to ${formatFps(cap * 2)}, or make a trial of it as it is.`
+                : `Take the cap off: the game reaches ${formatFps(free)}, not twice the rate. Or make a trial of it as it is.`,
           },
         ],
       };

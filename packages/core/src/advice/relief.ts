@@ -1,5 +1,5 @@
 import type { Recipe } from '@mellow/model';
-import { encoderFacts, encoderWords, withEncoder } from '../codec';
+import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec';
 import { tightest, type Forecast } from '../forecast';
 import { sizeByLines } from '../picture';
 import { effortWords } from '../recipe';
@@ -67,6 +67,32 @@ export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): Re
   return steps;
 }
 
+/** One rung of the ladder by itself: what it would gain now, and whether it relieves the station that decides. */
+export interface Rung {
+  label: string;
+  recipe: Recipe;
+  after: Forecast;
+  /** Share of its budget that the station which decides takes, before and after. */
+  share: { before: number; after: number };
+  relieves: boolean;
+}
+
+/** Every rung that the recipe leaves open, in the order of the ladder, each taken alone. */
+export function ladderRungs(look: Look, allowed: (recipe: Recipe) => Recipe): Rung[] {
+  const tight = tightest(look.forecast);
+  if (!tight) return [];
+  return ladder.flatMap((step): Rung[] => {
+    const offer = step(look);
+    if (!offer) return [];
+    const recipe = allowed(offer.recipe);
+    if (JSON.stringify(recipe) === JSON.stringify(look.recipe)) return [];
+    const after = look.forecastOf(recipe);
+    const load = after.loads[tight.station];
+    const share = { before: tight.share, after: load ? load.busiest / load.budget : 0 };
+    return [{ label: offer.label, recipe, after, share, relieves: share.after <= share.before * (1 - leastGain) }];
+  });
+}
+
 type Step = (look: Look) => { label: string; recipe: Recipe } | null;
 const lineSteps = [1440, 1080, 900, 720] as const;
 
@@ -126,7 +152,7 @@ const toAvc: Step = ({ recipe }) =>
 const toCoarser: Step = (look) => {
   const { recipe, fps } = look;
   const { encode } = recipe;
-  if (encode.rateControl === 'constant-quality') {
+  if (hasQualityNumber(encode)) {
     const next = onOwnScale(look, onAvcScale(look, encode.quality) + 3);
     if (next <= encode.quality || onAvcScale(look, next) > 26.5) return null;
     return { label: `Quality ${next}`, recipe: setEncode(recipe, { quality: next }) };

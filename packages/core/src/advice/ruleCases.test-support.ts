@@ -1,5 +1,5 @@
 import type { Calibration, Recipe } from '@mellow/model';
-import { wren } from '../machine';
+import { kestrel, wren } from '../machine';
 import type { ForecastContext } from '../forecast';
 import { testContext, type ContextChange } from '../forecast/testContext.test-support';
 
@@ -66,6 +66,14 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     fires: [{}, encode({ rateControl: 'lossless' })],
     quiet: [{}, software, encode({ rateControl: 'lossless' })],
   },
+  'encoder-rate': {
+    fires: [{}, encode({ encoder: 'av1-software' }), rate(300)],
+    quiet: [{}, encode({ encoder: 'av1-software' }), rate(240)],
+  },
+  'above-level': {
+    fires: [{}, rate(240)],
+    quiet: [{}, rate(120)],
+  },
   'sound-in-container': { fires: [{}, lanes('pcm'), (r) => ({ ...r, container: 'mp4' })], quiet: [{}, lanes('pcm')] },
   'rewrap-cannot': {
     fires: [{}, lanes('pcm'), (r) => ({ ...r, rewrap: true })],
@@ -118,8 +126,11 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     fires: [{}, encode({ range: 'full' })],
     quiet: [{ brief: { purpose: 'master' } }, encode({ range: 'full' })],
   },
-  'game-slower': { fires: [{ game: { capFps: 40 } }], quiet: [{ game: { capFps: 60 } }] },
-  'cap-equals-rate': { fires: [{ game: { capFps: 60 } }] },
+  'game-slower': { fires: [{ game: { capFps: 40 } }, rate(60)], quiet: [{ game: { capFps: 60 } }] },
+  'cap-equals-rate': {
+    fires: [{ game: { capFps: 60 } }],
+    quiet: [{ game: { capFps: 60 }, facts: { freeFps: 58 } }],
+  },
   'frames-not-kept': {
     fires: [{ game: { capFps: null }, facts: { freeFps: 200 } }],
     quiet: [{ game: { capFps: null }, facts: { freeFps: 110 } }],
@@ -211,7 +222,7 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
   },
   'newer-standard': { fires: [{ brief: { matters: ['small-files', 'game', 'safety', 'picture'] } }], quiet: [{}] },
   'thirsty-b-frames': {
-    fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'middle', bFrames: 2 })],
+    fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'thorough', bFrames: 2 })],
     quiet: [{}, encode({ bFrames: 2 })],
   },
   'camera-beside': { fires: [{ brief: { camera: 'beside' } }] },
@@ -275,6 +286,39 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
   'forgotten-take': {
     fires: [{ ...drives((d) => ({ ...d, freeBytes: 20e9 })), brief: { sessionMinutes: 90 } }],
     quiet: [{}, (r) => ({ ...r, ceilingMinutes: 120 })],
+  },
+  'file-limit': {
+    fires: [{ ...drives((d) => ({ ...d, largestFileBytes: 2 ** 32 - 1 })), brief: { sessionMinutes: 400 } }],
+    quiet: [{ ...drives((d) => ({ ...d, largestFileBytes: 2 ** 32 - 1 })), brief: { sessionMinutes: 1 } }],
+  },
+  'site-size': { fires: [{}], quiet: [{ brief: { destination: 'archive' } }] },
+  'hdr-display': {
+    fires: [{ context: { machine: { ...kestrel, displays: kestrel.displays.map((d) => ({ ...d, hdr: true })) } } }],
+  },
+  'two-chips': {
+    fires: [
+      {
+        context: {
+          machine: {
+            ...kestrel,
+            encoders: kestrel.encoders.map((e) =>
+              e.encoder === 'avc-processor-graphics' ? { ...e, works: true, reason: null } : e,
+            ),
+          },
+        },
+      },
+    ],
+  },
+  'editor-sound': {
+    fires: [{ brief: { editor: 'mp4' } }, lanes('flac', 'aac'), (r) => ({ ...r, rewrap: true })],
+    quiet: [{ brief: { editor: 'mp4' } }, lanes('aac', 'aac'), (r) => ({ ...r, rewrap: true })],
+  },
+  'gaps-for-editor': {
+    fires: [
+      { brief: { editor: 'mp4' }, context: { machine: wren } },
+      encode({ encoder: 'avc-software', effort: 'most-thorough' }),
+    ],
+    quiet: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'most-thorough' })],
   },
   'long-upload': { fires: [{ brief: { uploadMbps: 2 } }], quiet: [{ brief: { uploadMbps: 500 } }] },
   'memory-short': { fires: [{ facts: { memoryGb: 31 } }] },

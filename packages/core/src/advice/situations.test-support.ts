@@ -27,14 +27,14 @@ const workstation: MachineSheet = {
   ...kestrel,
   id: 'osprey',
   name: 'Osprey',
-  cores: 16,
+  cores: 8,
   encoders: kestrel.encoders.map((e) => (e.encoder === 'av1-card' ? { ...e, works: true, reason: null } : e)),
 };
 const slowWithBlock: MachineSheet = {
   ...kestrel,
   id: 'slow',
   cores: 4,
-  coreSpeed: { ...kestrel.coreSpeed, value: 0.5 },
+  coreSpeed: { ...kestrel.coreSpeed, value: 0.28 },
 };
 const laptop: MachineSheet = {
   ...wren,
@@ -236,7 +236,7 @@ export const situations: readonly Situation[] = [
   made(
     'a game of 40 fps in a file of 60',
     { facts: { freeFps: 40 }, game: { capFps: null } },
-    (r) => r,
+    (r) => rate(r, 60),
     /^The game shows 40/,
     /^File 30/,
   ),
@@ -315,9 +315,9 @@ export const situations: readonly Situation[] = [
     /^No ceiling$/,
   ),
   made(
-    'a workstation with thorough HEVC beside its block',
+    'a workstation with the most thorough HEVC at 120 fps beside its block',
     { context: { machine: workstation } },
-    (r) => on(r, 'hevc-software', { effort: 'thorough' }),
+    (r) => rate(on(r, 'hevc-software', { effort: 'most-thorough' }), 120),
     /^Use HEVC on graphics card$/,
     /^Use HEVC on graphics card$/,
   ),

@@ -1,3 +1,5 @@
+import { encoderFacts } from '../codec';
+import { blocksThatWork } from './look';
 import type { Rule } from './rule';
 import { systemTexts } from './systemTexts';
 
@@ -94,6 +96,32 @@ export const systemRules: Rule[] = [
               'Set the recorder one step higher in the system’s list of programs (some systems want administrator’s rights for it), and compare a trial with one before. Put it back where the play cost rises.',
           },
         ],
+      };
+    },
+  },
+  {
+    id: 'hdr-display',
+    station: 'game',
+    weight: 'cost',
+    check(look) {
+      const display = look.machine?.displays.find(({ hdr }) => hdr);
+      if (!display) return null;
+      return {
+        ...systemTexts.hdrDisplay(display.name),
+        remedies: [{ label: 'Switch HDR off', instruction: systemTexts.switchHdrOff }],
+      };
+    },
+  },
+  {
+    id: 'two-chips',
+    station: 'game',
+    weight: 'note',
+    check(look) {
+      const blocks = blocksThatWork(look).map((encoder) => encoderFacts[encoder].place);
+      if (!blocks.includes('card') || !blocks.includes('processor-graphics')) return null;
+      return {
+        ...systemTexts.twoChips(look.facts.place),
+        remedies: [{ label: 'Put both on one chip', instruction: systemTexts.sameChip }],
       };
     },
   },

@@ -1,3 +1,4 @@
+import type { EncoderPlace } from '../codec/encoders';
 import { formatBytes, listWords, plural, formatMs } from '../units';
 
 /** What the rules of systemRules.ts say. */
@@ -22,6 +23,17 @@ export const systemTexts = {
     title: 'Game and encoder ask for the processor at once',
     text: `Encode takes ${formatMs(busiest)} of ${formatMs(budget)} in the busiest 1 %, and the system shares evenly. Which of both comes first is the system’s setting; with a higher priority for the recorder the game pays, with a lower one the file.`,
   }),
+  hdrDisplay: (name: string) => ({
+    title: `${name} shows a high dynamic range, the file does not`,
+    text: 'Files here have 8 bits of Rec. 709: what is brighter than their white is cut off, or all of it looks grey.',
+  }),
+  switchHdrOff: 'Switch HDR off in the system’s display settings and in the game while recording.',
+  twoChips: (place: EncoderPlace) => ({
+    title: 'This PC has two graphics chips',
+    text: `A picture that one draws and the other ${place === 'software' ? 'shows' : 'shows or encodes'} is carried across in every frame, which costs the game some of its own.`,
+  }),
+  sameChip:
+    'In the system’s list of programs, set the game to the chip its display hangs on. Which block is the better one is told by a trial of each.',
   keyClash: (clash: string[]) => ({
     title: `The game and this page both use ${listWords(clash.map((key) => key.toUpperCase()))}`,
     text: 'Ours act only while this page is in front; the game does not get them then, and we do not get the game’s.',

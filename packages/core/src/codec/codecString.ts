@@ -1,6 +1,6 @@
 import type { Recipe } from '@mellow/model';
-import { encoderFacts } from './encoders';
-import { av1Level, avcLevel, hevcLevel, type Level } from './levels';
+import { encoderFacts, hasQualityNumber } from './encoders';
+import { av1Level, avcLevel, hevcLevel, type AvcRateClass, type Level, type LevelOf, type TieredLevel } from './levels';
 
 /** Rate that a level must allow: the set one, none for a quality number. */
 const setKbps = ({ encode }: Recipe): number =>
@@ -10,24 +10,37 @@ const setKbps = ({ encode }: Recipe): number =>
       ? encode.ceilingKbps
       : 0;
 
-/** The level a recipe's file will carry, null where the standard has none or the format is above all of them. */
-export function levelOf(recipe: Recipe): Level | null {
-  const { standard } = encoderFacts[recipe.encode.encoder];
-  if (standard === 'AVC') return avcLevel(recipe.size, recipe.rate, setKbps(recipe), avcProfile(recipe).high);
-  if (standard === 'HEVC') return hevcLevel(recipe.size, recipe.rate, setKbps(recipe));
-  return standard === 'AV1' ? av1Level(recipe.size, recipe.rate, setKbps(recipe)) : null;
+/**
+ * The level a recipe's file will carry, or the one that the standard asks for; null where the standard has none or the format is
+ * above all of them.
+ */
+export function levelOf(recipe: Recipe, of: LevelOf = 'written'): (Level & Partial<TieredLevel>) | null {
+  const { size, rate, encode } = recipe;
+  const { standard, place } = encoderFacts[encode.encoder];
+  if (standard === 'AVC') return avcLevel(size, rate, setKbps(recipe), avcProfile(recipe).rateClass, of);
+  if (standard === 'HEVC') return hevcLevel(size, rate, setKbps(recipe), of);
+  // AV1 in software names its level by the picture alone, whatever rate is set.
+  const kbps = place === 'software' && of === 'written' ? 0 : setKbps(recipe);
+  return standard === 'AV1' ? av1Level(size, rate, kbps, of) : null;
 }
 
 /** The AVC profile in use: the lightest effort draws on nothing that High allows beyond Baseline, B-frames excepted. */
-export function avcProfile({ encode }: Recipe): { name: string; idc: number; constraints: number; high: boolean } {
-  if (encode.rateControl === 'lossless' || encode.pixels !== '4:2:0')
-    return { name: 'High 4:4:4 Predictive', idc: 244, constraints: 0, high: true };
+export function avcProfile({ encode }: Recipe): {
+  name: string;
+  idc: number;
+  constraints: number;
+  rateClass: AvcRateClass;
+} {
+  // A number of 0 is lossless to this encoder, whatever rules it.
+  const exact = encode.rateControl === 'lossless' || (encode.quality === 0 && hasQualityNumber(encode));
+  if (exact || encode.pixels !== '4:2:0')
+    return { name: 'High 4:4:4 Predictive', idc: 244, constraints: 0, rateClass: 'high-444' };
   const software = encode.encoder === 'avc-software';
   if (encode.profile === 'baseline' || (software && encode.effort === 'lightest' && encode.bFrames === 0))
-    return { name: 'Constrained Baseline', idc: 66, constraints: 0xc0, high: false };
+    return { name: 'Constrained Baseline', idc: 66, constraints: 0xc0, rateClass: 'main' };
   if (encode.profile === 'main' || (software && encode.effort === 'lightest'))
-    return { name: 'Main', idc: 77, constraints: 0x40, high: false };
-  return { name: 'High', idc: 100, constraints: 0, high: true };
+    return { name: 'Main', idc: 77, constraints: 0x40, rateClass: 'main' };
+  return { name: 'High', idc: 100, constraints: 0, rateClass: 'high' };
 }
 
 const hex = (n: number): string => n.toString(16).padStart(2, '0').toUpperCase();
@@ -44,7 +57,8 @@ export function codecString(recipe: Recipe): string | null {
     const profile = avcProfile(recipe);
     return `avc1.${hex(profile.idc)}${hex(profile.constraints)}${hex(level.code)}`;
   }
-  if (standard === 'HEVC') return recipe.encode.pixels === '4:2:0' ? `hvc1.1.6.L${level.code}.90` : null;
-  if (standard === 'AV1') return `av01.0.${String(level.code).padStart(2, '0')}M.08`;
+  if (standard === 'HEVC')
+    return recipe.encode.pixels === '4:2:0' ? `hvc1.1.6.${level.tier === 'high' ? 'H' : 'L'}${level.code}.90` : null;
+  if (standard === 'AV1') return `av01.0.${String(level.code).padStart(2, '0')}${level.tier === 'high' ? 'H' : 'M'}.08`;
   return null;
 }

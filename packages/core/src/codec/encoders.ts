@@ -14,6 +14,8 @@ export interface EncoderFacts {
   efforts: readonly Effort[];
   mostBFrames: number;
   lowDelay: boolean;
+  /** Most frames a second that it opens for; null: more than a recipe can ask. */
+  mostFps: number | null;
   /** Variable bitrate keeps under a ceiling. */
   ceiling: boolean;
   pixels: readonly PixelKind[];
@@ -28,11 +30,19 @@ export interface EncoderFacts {
 }
 
 const allEfforts: readonly Effort[] = ['lightest', 'light', 'middle', 'thorough', 'most-thorough'];
-const rates: readonly RateControl[] = ['constant-quality', 'constant-bitrate', 'variable-bitrate'];
+
+const blockRates: readonly RateControl[] = [
+  'constant-quality',
+  'constant-quantiser',
+  'constant-bitrate',
+  'variable-bitrate',
+];
+const ratesInSoftware: readonly RateControl[] = [...blockRates, 'lossless'];
 const everywhere: readonly Container[] = ['matroska', 'fragmented-mp4', 'mp4'];
 
 const avc = {
   standard: 'AVC',
+  mostFps: null,
   ceiling: true,
   quality: { best: 0, worst: 51 },
   efforts: allEfforts,
@@ -42,6 +52,7 @@ const avc = {
 } as const;
 const hevc = {
   standard: 'HEVC',
+  mostFps: null,
   ceiling: true,
   quality: { best: 0, worst: 51 },
   efforts: allEfforts,
@@ -52,6 +63,7 @@ const hevc = {
 } as const;
 const av1 = {
   standard: 'AV1',
+  mostFps: null,
   ceiling: true,
   quality: { best: 0, worst: 63 },
   efforts: allEfforts,
@@ -62,8 +74,9 @@ const av1 = {
   containers: everywhere,
   browserPlays: true,
 } as const;
-const block = { rateControls: rates, pixels: ['4:2:0'], threads: false } as const;
+const block = { rateControls: blockRates, pixels: ['4:2:0'], threads: false } as const;
 const whole = {
+  mostFps: null,
   quality: null,
   ceiling: false,
   efforts: [],
@@ -76,11 +89,15 @@ const whole = {
   place: 'software',
 } as const;
 
+/** Whether a recipe is ruled by a number on its encoder's scale, and not by a bitrate. */
+export const hasQualityNumber = ({ rateControl }: Pick<Recipe['encode'], 'rateControl'>): boolean =>
+  rateControl === 'constant-quality' || rateControl === 'constant-quantiser';
+
 export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   'avc-software': {
     ...avc,
     place: 'software',
-    rateControls: [...rates, 'lossless'],
+    rateControls: ratesInSoftware,
     mostBFrames: 4,
     lowDelay: true,
     pixels: ['4:2:0', '4:4:4', 'rgb'],
@@ -91,7 +108,7 @@ export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   'hevc-software': {
     ...hevc,
     place: 'software',
-    rateControls: [...rates, 'lossless'],
+    rateControls: ratesInSoftware,
     mostBFrames: 4,
     lowDelay: true,
     pixels: ['4:2:0', '4:4:4', 'rgb'],
@@ -101,8 +118,9 @@ export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   'av1-software': {
     ...av1,
     ceiling: false,
+    mostFps: 240,
     place: 'software',
-    rateControls: ['constant-quality', 'variable-bitrate'],
+    rateControls: ['constant-quality', 'constant-quantiser', 'variable-bitrate'],
     pixels: ['4:2:0'],
     threads: true,
     meaning: 'About 0.76 of the bits at one look, for about twice the processor; few editors open it.',

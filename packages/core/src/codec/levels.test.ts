@@ -57,10 +57,29 @@ describe('levels', () => {
   );
   it('rise with a set rate, by 1.25 more in High (A.3.3)', () => {
     expect(avcLevel(size(1280, 720), rate(30), 17_500)?.name).toBe('3.1');
-    expect(avcLevel(size(1280, 720), rate(30), 17_500, false)?.name).toBe('3.2');
+    expect(avcLevel(size(1280, 720), rate(30), 17_500, 'main')?.name).toBe('3.2');
     expect(avcLevel(size(1280, 720), rate(30), 60_000)?.name).toBe('4.1');
-    expect(hevcLevel(size(1920, 1080), rate(60), 30_000)?.name).toBe('5.1');
-    expect(av1Level(size(1920, 1080), rate(60), 35_000)?.name).toBe('5.1');
+    expect(avcLevel(size(1280, 720), rate(30), 56_000, 'high-444')?.name).toBe('3.1');
+    expect(avcLevel(size(1280, 720), rate(30), 57_000, 'high-444')?.name).toBe('3.2');
+  });
+  it('have a high tier from 4 on, which is taken before a higher level (H.265, Table A.8; AV1, A.3)', () => {
+    expect(hevcLevel(size(1920, 1080), rate(60), 30_000)).toMatchObject({ name: '4.1', tier: 'high' });
+    expect(hevcLevel(size(1920, 1080), rate(60), 20_000)).toMatchObject({ name: '4.1', tier: 'main' });
+    expect(hevcLevel(size(1920, 1080), rate(60), 60_000)).toMatchObject({ name: '5', tier: 'high' });
+    expect(hevcLevel(size(640, 360), rate(30), 14_000)).toMatchObject({ name: '4', tier: 'high' });
+    expect(av1Level(size(1920, 1080), rate(60), 35_000)).toMatchObject({ name: '4.1', tier: 'high' });
+    expect(av1Level(size(1920, 1080), rate(60), 19_000)).toMatchObject({ name: '4.1', tier: 'main' });
+  });
+  it('of the standard also limit frames and headers a second, which encoders leave alone', () => {
+    expect(avcLevel(size(640, 360), rate(172), 0, 'high', 'standard')?.name).toBe('3.2');
+    expect(avcLevel(size(640, 360), rate(173), 0, 'high', 'standard')?.name).toBe('6');
+    expect(avcLevel(size(640, 360), rate(173))?.name).toBe('3.2');
+    expect(avcLevel(size(640, 360), rate(301), 0, 'high', 'standard')).toBeNull();
+    expect(hevcLevel(size(640, 360), rate(300), 0, 'standard')?.name).toBe(hevcLevel(size(640, 360), rate(300))?.name);
+    expect(hevcLevel(size(640, 360), rate(301), 0, 'standard')).toBeNull();
+    expect(av1Level(size(640, 360), rate(70), 0, 'standard')?.name).toBe('3.0');
+    expect(av1Level(size(640, 360), rate(151), 0, 'standard')?.name).toBe('4.0');
+    expect(av1Level(size(640, 360), rate(301), 0, 'standard')).toBeNull();
   });
   it('end: a picture above all of them has none', () => {
     expect(avcLevel(size(7680, 4320), rate(512))).toBeNull();
@@ -86,6 +105,9 @@ describe('codec strings', () => {
     expect(codecString(recipe({ profile: 'baseline' }, 1280, 720, 30))).toBe('avc1.42C01F');
     expect(codecString(withEncoder(recipe({}), 'hevc-software'))).toBe('hvc1.1.6.L123.90');
     expect(codecString(withEncoder(recipe({}, 3840, 2160), 'av1-software'))).toBe('av01.0.13M.08');
+    const set = { rateControl: 'constant-bitrate', bitrateKbps: 30_000 } as const;
+    expect(codecString(withEncoder(recipe(set), 'hevc-software'))).toBe('hvc1.1.6.H123.90');
+    expect(codecString(withEncoder(recipe(set), 'av1-card'))).toBe('av01.0.09H.08');
   });
   it('are absent where a standard has none, and the level follows the highest rate', () => {
     expect(codecString(withEncoder(recipe({}), 'ffv1-software'))).toBeNull();

@@ -1,8 +1,11 @@
-import type { EncoderName, Figure, Recipe } from '@mellow/model';
+import type { EncoderName, Figure, RateProbe, Recipe } from '@mellow/model';
 import { framesPerSecond } from '../units';
-import { encoderFacts } from './encoders';
-import { overKinds, type RateForecast, type SceneKnowledge } from './rateModel';
-import { curveOf, effortOffsets, measuredCurves, onCurve } from './rateTables';
+import { effortOffsets } from './effortOffsets';
+import { encoderFacts, hasQualityNumber } from './encoders';
+import { fitLoss, ssimOfLoss } from './pictureFit';
+import { evenShares, mixLog2 } from './passageMix';
+import { asRecipe, overKinds, pixelsLog2, playLog2, seenBy, type RateForecast, type SceneKnowledge } from './rateModel';
+import { curveOf, measuredCurves, onCurve, perPixelDoubling, quantiserOffsets, rateDoublingOf } from './rateTables';
 
 export const qualityWordNames = ['exact', 'cannot be told apart', 'clear', 'soft', 'blocky'] as const;
 export type QualityWord = (typeof qualityWordNames)[number];
@@ -13,10 +16,6 @@ const leastSsim: readonly (readonly [QualityWord, number])[] = [
   ['clear', 0.955],
   ['soft', 0.92],
 ];
-
-/** Standard deviation of log2(1 - SSIM): of a measured scene, and of any content. */
-const spreads = { kind: 0.55, any: 1.1 };
-const z90 = 1.2816;
 
 export interface PictureForecast {
   word: QualityWord;
@@ -29,52 +28,80 @@ export interface PictureForecast {
 /** Word for a structural similarity. */
 export const qualityWord = (ssim: number): QualityWord => leastSsim.find(([, least]) => ssim >= least)?.[0] ?? 'blocky';
 
-const ssimOfLoss = (loss: number): number => Math.max(0.3, 1 - 2 ** Math.min(-0.6, loss));
+/** What a picture's look depends on. */
+type Pictured = Pick<Recipe, 'encode' | 'size' | 'rate'>;
 
 /** log2(1 - SSIM) that the measured curves give at a quality number. */
-function curveLoss({ encode }: Pick<Recipe, 'encode'>, quality: number, scene: SceneKnowledge): number {
-  const on = curveOf[encode.encoder] ?? { as: 'avc-software', loss: 0 };
+function curveLoss({ encode, size, rate }: Pictured, quality: number, scene: SceneKnowledge): number {
+  const on = curveOf[encode.encoder] ?? { as: 'avc-software' as const, loss: 0 };
   const effort = encode.encoder === on.as ? effortOffsets[on.as][encode.effort].loss : 0;
-  return overKinds(scene, (kind) => onCurve(measuredCurves[on.as][kind], quality, 'loss')) + on.loss + effort;
+  const quantiser = encode.rateControl === 'constant-quantiser' ? quantiserOffsets[on.as].loss : 0;
+  return (
+    overKinds(
+      scene,
+      (kind) =>
+        onCurve(measuredCurves[on.as][kind], quality, 'loss') +
+        mixLog2(kind, scene.shares ?? evenShares, 'loss') +
+        playLog2(kind, scene, size, 'loss'),
+    ) +
+    on.loss +
+    effort +
+    quantiser +
+    perPixelDoubling[on.as].loss * pixelsLog2(size) +
+    rateDoublingOf[on.as].loss * Math.log2(framesPerSecond(rate) / 60)
+  );
 }
 
 /** SSIM at a quality number on the encoder's own scale, for the ruler. */
-export const typicalSsim = (recipe: Pick<Recipe, 'encode'>, quality: number, scene: SceneKnowledge): number =>
+export const typicalSsim = (recipe: Pictured, quality: number, scene: SceneKnowledge): number =>
   ssimOfLoss(curveLoss(recipe, quality, scene));
 
 /**
  * What the picture will look like. A set bitrate is turned into the quality number that needs as many bits.
  * @param bitsPerPixel of the set rate, null for constant quality @param rate forecast of the same recipe with a quality number
+ * @param probes trials, of which those whose picture was measured count
  */
 export function forecastPicture(
   recipe: Recipe,
   bitsPerPixel: number | null,
   rate: RateForecast,
   scene: SceneKnowledge,
+  probes: readonly RateProbe[] = [],
 ): PictureForecast {
   const { encode } = recipe;
   if (encode.rateControl === 'lossless') return { word: 'exact', ssim: null, quality: null };
   if (encode.rateControl === 'picture-by-picture') {
-    const loss = quantiserLoss(encode.quantiser);
-    return { word: qualityWord(ssimOfLoss(loss)), ssim: figureOf(loss, spreads.any), quality: null };
+    const ssim = fitLoss(recipe, quantiserLoss(encode.quantiser), 'any', probes, ({ encode: other }) =>
+      other.rateControl === 'picture-by-picture' ? quantiserLoss(other.quantiser) : null,
+    );
+    return { word: qualityWord(ssim.value), ssim, quality: null };
   }
   const set = bitsPerPixel !== null && rate.qualityFor !== null;
-  const quality = set ? rate.qualityFor!(bitsPerPixel) : encode.quality;
-  const loss = curveLoss(recipe, quality, scene);
-  return {
-    word: qualityWord(ssimOfLoss(loss)),
-    quality,
-    ssim: figureOf(loss, scene.kind ? spreads.kind : spreads.any),
-  };
+  const quality = set ? finestOf(encode.encoder, rate.qualityFor!(bitsPerPixel)) : encode.quality;
+  const ssim = fitLoss(
+    recipe,
+    curveLoss(recipe, quality, scene),
+    !scene.kind ? 'any' : set ? 'setRate' : 'kind',
+    probes,
+    (probe) => curveLossOfProbe(probe, recipe, rate, seenBy(probe, scene)),
+  );
+  return { word: qualityWord(ssim.value), quality, ssim };
 }
 
-const figureOf = (loss: number, sd: number): Figure => ({
-  value: ssimOfLoss(loss),
-  low: ssimOfLoss(loss + z90 * sd),
-  high: ssimOfLoss(loss - z90 * sd),
-  origin: 'typical',
-  from: 'typical at this quality for such a scene',
-});
+/** A set rate buys no more than a step or two beyond the finest that was measured: what is left over is not spent. */
+const finestOf = (encoder: EncoderName, quality: number): number =>
+  Math.max(quality, (measuredCurves[curveOf[encoder]?.as ?? 'avc-software']['paper-comets'][0]?.quality ?? 0) - 2);
+
+/** What the curve gave for a trial; a set rate tells its number only where trial and recipe have one curve of sizes. */
+function curveLossOfProbe(probe: RateProbe, recipe: Recipe, rate: RateForecast, scene: SceneKnowledge): number | null {
+  const { encode, bitsPerPixel } = probe;
+  if (!curveOf[encode.encoder]) return null;
+  const own = asRecipe(probe, recipe);
+  if (hasQualityNumber(encode)) return curveLoss(own, encode.quality, scene);
+  const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
+  const alike = encode.encoder === recipe.encode.encoder && encode.effort === recipe.encode.effort;
+  return set && alike && rate.qualityFor ? curveLoss(own, rate.qualityFor(bitsPerPixel), scene) : null;
+}
 
 /** Bits a pixel and frame of a bit rate. */
 export const perPixel = (bitsPerSecond: number, { size, rate }: Recipe): number =>
@@ -92,6 +119,8 @@ const quantiserLoss = (quantiser: number): number => onCurve(quantiserCurve, qua
 /** Word for the picture that a quantiser gives. */
 export const quantiserWord = (quantiser: number): QualityWord => qualityWord(ssimOfLoss(quantiserLoss(quantiser)));
 
+/** The picture of the measured curves. */
+const usual = { size: { widthPx: 1280, heightPx: 720 } as Recipe['size'], rate: { num: 60, den: 1 } };
 const anyScene: SceneKnowledge = { motion: 0.5, detail: 0.5, known: false, kind: null };
 
 /**
@@ -101,7 +130,7 @@ const anyScene: SceneKnowledge = { motion: 0.5, detail: 0.5, known: false, kind:
 export function equalQuality(quality: number, from: EncoderName, to: EncoderName): number {
   if (!curveOf[from] || !curveOf[to]) return quality;
   const of = (encoder: EncoderName, q: number): number =>
-    curveLoss({ encode: { encoder, effort: 'light' } as Recipe['encode'] }, q, anyScene);
+    curveLoss({ ...usual, encode: { encoder, effort: 'light' } as Recipe['encode'] }, q, anyScene);
   const wanted = of(from, quality);
   let [low, high] = [0, encoderFacts[to].quality?.worst ?? 51];
   for (let step = 0; step < 20; step++) {

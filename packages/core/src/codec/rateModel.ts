@@ -7,8 +7,22 @@ import {
   type Recipe,
 } from '@mellow/model';
 import { framesPerSecond } from '../units';
-import { encoderFacts } from './encoders';
-import { blockEffortBits, curveOf, effortOffsets, measuredCurves, onCurve } from './rateTables';
+import { effortBits } from './effortOffsets';
+import { encoderFacts, hasQualityNumber } from './encoders';
+import { evenShares, mixLog2, type PassageShares } from './passageMix';
+import {
+  blockEffortBits,
+  curveOf,
+  inPlay,
+  measuredCurves,
+  onCurve,
+  perPixelDoubling,
+  perRateDoubling,
+  quantiserOffsets,
+  rateDoublingOf,
+  scaledDown,
+  type SoftwareStandard,
+} from './rateTables';
 
 /** What is known of a scene before any probe: how it moves and how fine it is, 0 to 1, and which of the measured kinds it is like. */
 export interface SceneKnowledge {
@@ -18,6 +32,10 @@ export interface SceneKnowledge {
   known: boolean;
   /** Null: it may be like any of them. */
   kind: PracticeSceneName | null;
+  /** What the stretch that is looked at is made of; left out: as much calm as busy. */
+  shares?: PassageShares;
+  /** Pixels of the game as it is played, where real play is foretold. */
+  playedPixels?: number;
 }
 
 export interface RateForecast {
@@ -37,10 +55,9 @@ const looks: Record<PracticeSceneName, { motion: number; detail: number }> = {
 const perMotion = 1;
 const perDetail = 1.2;
 /** Standard deviations of log2 of the size: of a measured scene, of one whose motion nobody told, and of any content. */
-const spreads = { kind: 0.55, motionUnknown: 0.85, any: 1.05 };
+const spreads = { kind: 0.36, motionUnknown: 0.8, any: 1.05 };
 /** What a quality number's slope may differ from the curve's, log2 a step of AVC's scale. */
 const slopeSpread = 0.03;
-const loadingShare = 0.1;
 
 /** Lossless: bits a pixel, low and high end, by kind of scene (calm and busy, 720 and 1080 lines; `npm run fit`), and of any content. */
 const losslessBits: Partial<
@@ -93,19 +110,45 @@ export function curveBits(recipe: Recipe, quality: number, scene: SceneKnowledge
   const on = curveOf[encode.encoder];
   if (!on) return 0;
   const software = encode.encoder === on.as;
-  const effort = software ? effortOffsets[on.as][encode.effort].bits : blockEffortBits[encode.effort];
+  const effortOf = (kind: PracticeSceneName): number =>
+    software ? effortBits(on.as, encode.effort, kind, quality) : blockEffortBits[encode.effort];
+  const rateLog2 = Math.log2(framesPerSecond(rate) / 60);
   return (
-    overKinds(scene, (kind) => onCurve(measuredCurves[on.as][kind], quality, 'bits') + shiftOf(scene, kind)) +
+    overKinds(
+      scene,
+      (kind) =>
+        onCurve(measuredCurves[on.as][kind], quality, 'bits') +
+        shiftOf(scene, kind) +
+        mixLog2(kind, scene.shares ?? evenShares, 'bits') +
+        effortOf(kind) +
+        perPixelDoubling[on.as].bits[kind] * pixelsLog2(size) +
+        perRateDoubling[kind] * rateDoublingOf[on.as].bits * rateLog2 +
+        playLog2(kind, scene, size, { bits: on.as }),
+    ) +
     on.bits +
-    effort +
-    Math.log2(1 - loadingShare) -
+    (encode.rateControl === 'constant-quantiser' ? quantiserOffsets[on.as].bits : 0) -
     0.1 * Math.min(2, encode.bFrames) +
-    Math.log2(pixelFactor[encode.pixels]) -
-    0.3 * Math.log2((size.widthPx * size.heightPx) / (1280 * 720)) -
-    0.45 * Math.log2(framesPerSecond(rate) / 60) +
+    Math.log2(pixelFactor[encode.pixels]) +
     keyPictureLog2(encode.keyDistanceFrames, framesPerSecond(rate))
   );
 }
+
+/** log2 of what real play, and scaling it down, makes of bits or loss; 0 where no play is foretold. */
+export function playLog2(
+  kind: PracticeSceneName,
+  { playedPixels }: SceneKnowledge,
+  { widthPx, heightPx }: Pick<Recipe['size'], 'widthPx' | 'heightPx'>,
+  of: 'loss' | { bits: SoftwareStandard },
+): number {
+  if (playedPixels === undefined) return 0;
+  const doublings = Math.max(0, Math.log2(playedPixels / (widthPx * heightPx)));
+  const [play, down] = [inPlay[kind], scaledDown[kind]];
+  return of === 'loss' ? play.loss + down.loss * doublings : play.bits + down.bits[of.bits] * doublings;
+}
+
+/** log2 of the pixels against those of the measured curves. */
+export const pixelsLog2 = ({ widthPx, heightPx }: Pick<Recipe['size'], 'widthPx' | 'heightPx'>): number =>
+  Math.log2((widthPx * heightPx) / (1280 * 720));
 
 /** The value for a scene's kind, or the mean over all kinds. */
 export function overKinds(scene: SceneKnowledge, of: (kind: PracticeSceneName) => number): number {
@@ -139,11 +182,11 @@ export function forecastRate(recipe: Recipe, probes: readonly RateProbe[], scene
   let used = 0;
   let exact = 0;
   for (const probe of probes) {
-    if (probe.encode.rateControl !== 'constant-quality') continue;
+    if (!hasQualityNumber(probe.encode)) continue;
     const own = asRecipe(probe, recipe);
     const spread = carrySpread(probe, recipe);
     const x = probe.encode.encoder === encode.encoder ? probe.encode.quality - middleOf(encode.encoder) : 0;
-    const y = Math.log2(probe.bitsPerPixel) - curveBits(own, probe.encode.quality, scene);
+    const y = Math.log2(probe.bitsPerPixel) - curveBits(own, probe.encode.quality, seenBy(probe, scene));
     const weight = 1 / (spread ** 2 + contentSpread ** 2 * (10 / Math.max(2, probe.seconds)));
     paa += weight;
     pas += weight * x;
@@ -167,6 +210,10 @@ export function forecastRate(recipe: Recipe, probes: readonly RateProbe[], scene
     qualityFor: (bitsPerPixel) => solvedQuality(bitsAt, Math.log2(bitsPerPixel), encode.encoder),
   };
 }
+
+/** A trial went through passages of its own. */
+export const seenBy = ({ shares }: Pick<RateProbe, 'shares'>, scene: SceneKnowledge): SceneKnowledge =>
+  shares ? { ...scene, shares } : scene;
 
 function rateOriginText(exact: number, used: number, scene: SceneKnowledge): string {
   const trials = (n: number): string => `${n} ${n === 1 ? 'trial' : 'trials'}`;
@@ -192,7 +239,8 @@ const sameSpread = 0.03;
 const keyPictureLog2 = (distance: number, fps: number): number =>
   0.15 * Math.max(0, Math.log2((2 * fps) / Math.max(1, distance)) / 3);
 
-const asRecipe = (probe: RateProbe, recipe: Recipe): Recipe => ({
+/** A recipe with a trial's encoder, size and rate. */
+export const asRecipe = (probe: RateProbe, recipe: Recipe): Recipe => ({
   ...recipe,
   encode: probe.encode,
   size: { ...recipe.size, widthPx: probe.widthPx, heightPx: probe.heightPx },
@@ -204,6 +252,7 @@ function carrySpread(probe: RateProbe, recipe: Recipe): number {
   let variance = sameSpread ** 2;
   if (probe.encode.encoder !== encode.encoder) variance += 0.4 ** 2;
   if (probe.encode.effort !== encode.effort) variance += 0.35 ** 2;
+  if (probe.encode.rateControl !== encode.rateControl && hasQualityNumber(encode)) variance += 0.25 ** 2;
   if (probe.encode.pixels !== encode.pixels) variance += 0.2 ** 2;
   if (probe.encode.bFrames !== encode.bFrames || probe.encode.lowDelay !== encode.lowDelay) variance += 0.12 ** 2;
   if (probe.encode.keyDistanceFrames !== encode.keyDistanceFrames) variance += 0.08 ** 2;

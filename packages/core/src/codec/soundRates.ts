@@ -1,4 +1,4 @@
-import type { Lane } from '@mellow/model';
+import type { Lane, Source } from '@mellow/model';
 
 /** Sound is 48 kHz stereo everywhere. */
 export const sampleRateHz = 48_000;
@@ -7,21 +7,42 @@ export const soundChannels = 2;
 /** PCM 48 kHz 16 bit stereo: 1 536 kb/s (48 000 x 16 x 2). */
 export const pcmBitsPerSecond = sampleRateHz * 16 * soundChannels;
 
+export interface LaneBits {
+  value: number;
+  low: number;
+  high: number;
+}
+
 /**
- * Bits a second of one lane: exact for PCM, the set rate for AAC and Opus.
- * FLAC follows the sound: a third of PCM for one voice or a quiet game, up to two thirds for loud music (docs/model.md, "Sizes").
+ * Bits a second of one lane: exact for PCM, the set rate for AAC and Opus. FLAC follows the sound, and has a range
+ * (docs/model.md, "Sizes").
  */
-export function laneBitsPerSecond(lane: Pick<Lane, 'codec' | 'bitrateKbps'>): number {
-  if (lane.codec === 'pcm') return pcmBitsPerSecond;
-  if (lane.codec === 'flac') return pcmBitsPerSecond * flacShare.usual;
-  return lane.bitrateKbps * 1000;
+export function laneBits(lane: Pick<Lane, 'codec' | 'bitrateKbps' | 'sources'>, source: Source): LaneBits {
+  if (lane.codec === 'flac') {
+    const { value, low, high } = flacShares[source.kind](lane.sources);
+    return { value: pcmBitsPerSecond * value, low: pcmBitsPerSecond * low, high: pcmBitsPerSecond * high };
+  }
+  const value = lane.codec === 'pcm' ? pcmBitsPerSecond : lane.bitrateKbps * 1000;
+  return { value, low: value, high: value };
 }
 
-const flacShare = { low: 0.2, usual: 0.4, high: 0.7 };
+/** The lanes' sum; what is uncertain of them is uncertain together, as they often hold the same sound. */
+export const lanesBits = (lanes: readonly Lane[], source: Source): LaneBits =>
+  lanes
+    .map((lane) => laneBits(lane, source))
+    .reduce((sum, { value, low, high }) => ({ value: sum.value + value, low: sum.low + low, high: sum.high + high }), {
+      value: 0,
+      low: 0,
+      high: 0,
+    });
 
-/** The same with what is uncertain: only FLAC has a range. */
-export function laneBitsRange(lane: Pick<Lane, 'codec' | 'bitrateKbps'>): { low: number; high: number } {
-  const value = laneBitsPerSecond(lane);
-  if (lane.codec !== 'flac') return { low: value, high: value };
-  return { low: pcmBitsPerSecond * flacShare.low, high: pcmBitsPerSecond * flacShare.high };
-}
+/** Share of PCM that FLAC needs, by the kind of source: sounds that ship with the application were measured. */
+const flacShares: Record<Source['kind'], (sources: Lane['sources']) => LaneBits> = {
+  practice: (sources) => {
+    if (!sources.includes('game')) return sources.includes('voice') ? around(0.2) : around(0.16);
+    return sources.length > 1 ? around(0.385) : around(0.335);
+  },
+};
+
+/** They differ by some per cent with the length of a take, as speech has pauses. */
+const around = (value: number): LaneBits => ({ value, low: value * 0.92, high: value * 1.08 });

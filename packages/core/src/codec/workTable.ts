@@ -1,5 +1,7 @@
 import type { Effort, EncoderName, EncoderState, Figure, MachineSheet, Recipe } from '@mellow/model';
+import { contentWork } from './contentWork';
 import { encoderFacts } from './encoders';
+import type { SceneKnowledge } from './rateModel';
 
 /** Work of a core a frame at the lightest effort, microseconds per megapixel, on the PC this was measured on (docs/model.md, "Work"). */
 const softwareUsPerMegapixel: Partial<Record<EncoderName, number>> = {
@@ -10,22 +12,11 @@ const softwareUsPerMegapixel: Partial<Record<EncoderName, number>> = {
   'utvideo-software': 6000,
   'mjpeg-software': 9000,
 };
-/** Against the lightest effort (measured at 720 and 1080 lines: 1.9, 3.7, 5.6, 8.2; 2.5, 4.4, 10.6). */
-const softwareEffort: Record<Effort, number> = {
-  lightest: 1,
-  light: 2.1,
-  middle: 3,
-  thorough: 5.6,
-  'most-thorough': 8.5,
-};
-/** Measured at 720 lines, 60 frames. */
-const av1Effort: Record<Effort, number> = {
-  lightest: 1,
-  light: 1.3,
-  middle: 2.1,
-  thorough: 2.7,
-  'most-thorough': 3.5,
-};
+/** Against the lightest effort at one quality number, means over three scenes (`npm run fit`); the last of each is assumed. */
+const avcEffort: Record<Effort, number> = { lightest: 1, light: 1.75, middle: 2.2, thorough: 5.2, 'most-thorough': 8 };
+const hevcEffort: Record<Effort, number> = { lightest: 1, light: 1.4, middle: 1.8, thorough: 2.6, 'most-thorough': 4 };
+/** The first two measured, the others carried on from an earlier measurement. */
+const av1Effort: Record<Effort, number> = { lightest: 1, light: 1.1, middle: 1.8, thorough: 2.4, 'most-thorough': 3.2 };
 /** Time of a block a frame, microseconds per megapixel, for a card of middling age; an assumption with a wide range. */
 const blockUsPerMegapixel: Partial<Record<EncoderName, number>> = {
   'avc-card': 1500,
@@ -50,14 +41,16 @@ const pixelPower = 0.95;
 export function effortFactor(encoder: EncoderName, effort: Effort): number {
   if (!encoderFacts[encoder].efforts.length) return 1;
   if (encoderFacts[encoder].place !== 'software') return blockEffort[effort];
-  return encoder === 'av1-software' ? av1Effort[effort] : softwareEffort[effort];
+  if (encoder === 'av1-software') return av1Effort[effort];
+  return encoder === 'hevc-software' ? hevcEffort[effort] : avcEffort[effort];
 }
 
 /**
  * Work of a frame in the encoder: of one core for software, time of the block for hardware, in microseconds.
  * An unknown encoder has a range rather than a point: its typical value halved and doubled.
+ * @param scene what it sees; left out: what the test encode sees
  */
-export function encodeWorkUs(recipe: Recipe, machine: MachineSheet | null): Figure {
+export function encodeWorkUs(recipe: Recipe, machine: MachineSheet | null, scene?: SceneKnowledge): Figure {
   const { encode, size } = recipe;
   const state = machine?.encoders.find((e) => e.encoder === encode.encoder) ?? null;
   const software = encoderFacts[encode.encoder].place === 'software';
@@ -69,11 +62,13 @@ export function encodeWorkUs(recipe: Recipe, machine: MachineSheet | null): Figu
     (measuredEffort ?? effortFactor(encode.encoder, encode.effort)) *
     (1 + bFrameWork * Math.min(2, encode.bFrames)) *
     (encode.pixels === '4:2:0' ? 1 : 1.7);
-  const spread = measuredEffort === null && encode.effort !== 'lightest' ? 1.25 : 1;
+  const content = scene ? contentWork(recipe, scene) : { factor: 1, wide: 1 };
+  const spread = (measuredEffort === null && encode.effort !== 'lightest' ? 1.1 : 1) * content.wide;
+  const value = base.value * factor * content.factor;
   return {
-    value: base.value * factor,
-    low: (base.low * factor) / spread,
-    high: base.high * factor * spread,
+    value,
+    low: (value * base.low) / base.value / spread,
+    high: ((value * base.high) / base.value) * spread,
     origin: base.origin,
     from: base.from,
   };

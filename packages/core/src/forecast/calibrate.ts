@@ -1,4 +1,5 @@
 import { stationNames, type Calibration, type MachineSheet, type RateProbe, type Take } from '@mellow/model';
+import { encoderFacts, sharesOf } from '../codec';
 import { framesPerSecond } from '../units';
 import { bitrateOf } from '../storage';
 
@@ -11,6 +12,10 @@ export const trialsOn = (machine: MachineSheet, trials: readonly Take[]): Take[]
     (take) =>
       take.machine.origin === machine.origin && (machine.origin === 'measured' || take.machine.name === machine.name),
   );
+
+/** On a simulated machine the nearest encoder in software makes what a block would. */
+const madeByStandIn = ({ machine, recipe }: Take): boolean =>
+  machine.origin === 'simulated' && encoderFacts[recipe.encode.encoder].place !== 'software';
 
 /** Bits a pixel and frame that a trial's picture track came to; null where too little was filed to tell. */
 export function rateProbeOf(take: Take): RateProbe | null {
@@ -28,6 +33,8 @@ export function rateProbeOf(take: Take): RateProbe | null {
     fps: framesPerSecond(recipe.rate),
     seconds,
     bitsPerPixel,
+    shares: sharesOf(take.game.passages, seconds),
+    likeness: take.likeness && { ssim: take.likeness.ssim, standIn: madeByStandIn(take) },
   };
 }
 

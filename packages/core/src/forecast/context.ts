@@ -1,5 +1,5 @@
 import type { Brief, Calibration, MachineSheet, PracticeGame, Recipe, DriveFacts } from '@mellow/model';
-import type { SceneKnowledge } from '../codec';
+import type { PassageShares, SceneKnowledge } from '../codec';
 
 /** Everything beside the recipe that a forecast depends on; plain data, so that it can go to a worker. */
 export interface ForecastContext {
@@ -13,43 +13,44 @@ export interface ForecastContext {
   locks: readonly string[];
   /** The recipe the setup began with. */
   start: Recipe;
+  /** What the stretch that is foretold is made of; left out: an hour of play. */
+  shares?: PassageShares;
 }
 
 const motionShare = { calm: 0.2, middling: 0.5, fast: 0.8 } as const;
 
 /** What is known of the game's scenes: what a person said goes before what the practice game is set to. */
-export function sceneOf(game: PracticeGame): SceneKnowledge {
+export function sceneOf(game: PracticeGame, shares: PassageShares = sceneShares(game)): SceneKnowledge {
   return {
     motion: game.facts.motion === null ? 0.5 : motionShare[game.facts.motion],
     detail: game.detail,
     known: game.facts.motion !== null,
     kind: game.scene,
+    shares,
+    playedPixels: game.widthPx * game.heightPx,
   };
 }
 
-export interface SceneShares {
-  calm: number;
-  busy: number;
-  loading: number;
-}
-
 /** Share of each kind of passage in an hour of play, by motion; an assumption until a full take was made. */
-export function sceneShares(game: PracticeGame): SceneShares {
+export function sceneShares(game: PracticeGame): PassageShares {
   const { motion } = game.facts;
   if (motion === 'calm') return { calm: 0.88, busy: 0.1, loading: 0.02 };
   if (motion === 'fast') return { calm: 0.55, busy: 0.42, loading: 0.03 };
   return { calm: 0.74, busy: 0.24, loading: 0.02 };
 }
 
-/** Work of game and encoder in a passage against the mean of an hour; calm and busy weighed by their shares give 1. */
+/** Work of a game in a passage against the mean of an hour; calm and busy weighed by their shares give 1. */
 export const sceneFactors = {
-  calm: { game: 0.92, encode: 0.9 },
-  busy: { game: 1.22, encode: 1.25 },
-  loading: { game: 0.7, encode: 0.6 },
+  calm: 0.92,
+  busy: 1.22,
+  loading: 0.7,
 } as const;
 
 /** A fixed-function block feels so much of what a passage does to an encoder in software; an assumption. */
 export const blockContentShare = 0.1;
+
+/** Cores of a machine of which nothing is known. */
+export const coresOf = ({ machine }: Pick<ForecastContext, 'machine'>): number => machine?.cores ?? 4;
 
 export const driveOf = (recipe: Recipe, context: Pick<ForecastContext, 'drives'>): DriveFacts | null =>
   context.drives.find((drive) => drive.id === recipe.driveId) ?? null;

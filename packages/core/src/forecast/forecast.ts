@@ -3,8 +3,7 @@ import {
   codecString,
   forecastPicture,
   forecastRate,
-  laneBitsPerSecond,
-  laneBitsRange,
+  lanesBits,
   levelOf,
   perPixel,
   type PictureForecast,
@@ -13,7 +12,7 @@ import { textHeightPx } from '../picture';
 import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type SpeedCheck } from '../storage';
 import { framesPerSecond } from '../units';
 import { usualError } from './calibrate';
-import { driveOf, sceneOf, type ForecastContext } from './context';
+import { coresOf, driveOf, sceneOf, type ForecastContext } from './context';
 import { frameLoads, stationWork, type LoadForecast, type StationWork } from './loads';
 import { secondsLostIfKilled } from './safety';
 
@@ -48,14 +47,15 @@ const figureOf = (value: number, low: number, high: number, origin: Figure['orig
   from,
 });
 
+const scaled = ({ value, low, high, origin, from }: Figure, by: number): Figure =>
+  figureOf(value * by, low * by, high * by, origin, from);
+
 /** Size of the file: a set rate is known, a quality number comes from the rate model; sound and container are added. */
 function sizeOf(recipe: Recipe, context: ForecastContext) {
-  const scene = sceneOf(context.game);
+  const scene = sceneOf(context.game, context.shares);
   const { encode, size } = recipe;
   const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(recipe.rate);
-  const sound = recipe.lanes.reduce((sum, lane) => sum + laneBitsPerSecond(lane), 0);
-  const soundLow = recipe.lanes.reduce((sum, lane) => sum + laneBitsRange(lane).low, 0);
-  const soundHigh = recipe.lanes.reduce((sum, lane) => sum + laneBitsRange(lane).high, 0);
+  const sound = lanesBits(recipe.lanes, recipe.source);
   const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
   const middle = forecastRate(
     {
@@ -69,29 +69,34 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
     scene,
   );
   const rate = set ? null : forecastRate(recipe, context.calibration.rates, scene);
-  const overhead = containerOverheadBits(recipe);
-  const add = sound + overhead;
-  const [addLow, addHigh] = [soundLow + overhead, soundHigh + overhead];
+  const add = sound.value + containerOverheadBits(recipe);
   const setBits = encode.bitrateKbps * 1000;
-  const bits = rate
-    ? figureOf(
-        rate.bitsPerPixel.value * pixelsPerSecond + add,
-        rate.bitsPerPixel.low * pixelsPerSecond + addLow,
-        rate.bitsPerPixel.high * pixelsPerSecond + addHigh,
-        rate.bitsPerPixel.origin,
-        rate.bitsPerPixel.from,
-      )
+  const { value, low, high, origin, from } = rate
+    ? scaled(rate.bitsPerPixel, pixelsPerSecond)
     : figureOf(
-        setBits + add,
+        setBits,
         // Short takes and encoders without filler stay off a constant rate by a tenth and more.
-        setBits * (encode.rateControl === 'constant-bitrate' ? 0.88 : 0.7) + addLow,
-        (encode.rateControl === 'constant-bitrate' ? setBits * 1.12 : Math.max(setBits, encode.ceilingKbps * 1000)) +
-          addHigh,
+        setBits * (encode.rateControl === 'constant-bitrate' ? 0.88 : 0.7),
+        encode.rateControl === 'constant-bitrate' ? setBits * 1.12 : Math.max(setBits, encode.ceilingKbps * 1000),
         'typical',
         'from the set bitrate',
       );
-  const picture = forecastPicture(recipe, set ? perPixel(setBits, recipe) : null, middle, scene);
-  return { bits, picture, pictureBits: bits.value - add, soundBits: sound };
+  // Picture and sound are uncertain for reasons of their own: their distances add as squares do.
+  const bits = figureOf(
+    value + add,
+    value + add - Math.hypot(value - low, sound.value - sound.low),
+    value + add + Math.hypot(high - value, sound.high - sound.value),
+    origin,
+    from,
+  );
+  const picture = forecastPicture(
+    recipe,
+    set ? perPixel(setBits, recipe) : null,
+    middle,
+    scene,
+    context.calibration.rates,
+  );
+  return { bits, picture, pictureBits: value, soundBits: sound.value };
 }
 
 /** Busy seconds against the mean; an assumption. */
@@ -113,8 +118,11 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
         high: (size.bits.high / 8e6) * busiestShare,
         budget: speed.availableBytesPerSecond / 1e6,
         unit: 'MB/s',
-        origin: drive?.simulated ? 'assumed' : 'measured',
-        from: drive?.simulated ? 'speed of a simulated drive' : 'write speed measured here',
+        // What will be written is foretold, however surely the drive was measured.
+        origin: drive?.simulated ? 'assumed' : size.bits.origin,
+        from: drive?.simulated
+          ? 'speed of a simulated drive'
+          : `${size.bits.from}; against the write speed measured here`,
       }
     : null;
   const { game } = context;
@@ -127,7 +135,7 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
       filePx: textHeightPx(game, recipe.size, recipe.size.fit, game.facts.smallTextPx),
       gamePx: game.facts.smallTextPx,
     },
-    secondsLost: secondsLostIfKilled(recipe),
+    secondsLost: secondsLostIfKilled(recipe, coresOf(context)),
     drive,
     speed,
     roomMinutes:
@@ -160,7 +168,7 @@ function basisOf({ calibration, machine }: ForecastContext): string {
         : '';
   if (!trials) return `before any trial${where}`;
   const error = usualError(calibration.errors.map((e) => e.bitsRatio));
-  return `from ${trials} ${trials === 1 ? 'trial' : 'trials'}${where}${error === null ? '' : `, size within ${Math.max(1, Math.round(error * 100))} % so far`}`;
+  return `from ${trials} ${trials === 1 ? 'trial' : 'trials'}${where}${error === null ? '' : `, size off by ${Math.max(1, Math.round(error * 100))} % in the mean so far`}`;
 }
 
 /** The station that decides: the one whose busiest 1 % is nearest to its budget or above. */

@@ -1,4 +1,4 @@
-import type { Figure, Recipe } from '@mellow/model';
+import type { Figure, PracticeSceneName, Recipe } from '@mellow/model';
 import { encoderFacts } from '../codec';
 import type { ForecastContext } from './context';
 
@@ -14,8 +14,12 @@ export interface GameWork {
   phi: number;
 }
 
-/** The practice game draws on the processor: microseconds a megapixel (1.7 to 2.3 ms at 1080 lines, docs/model.md). */
-const practiceUsPerMegapixel = 950;
+/** The practice games draw on the processor: microseconds a megapixel at their own detail (`npm run bench`; docs/model.md, "Work"). */
+const practiceWork: Record<PracticeSceneName, { usPerMegapixel: number; detail: number }> = {
+  'paper-comets': { usPerMegapixel: 970, detail: 0.4 },
+  'harrow-vale': { usPerMegapixel: 440, detail: 0.4 },
+  'tin-cathedral': { usPerMegapixel: 3200, detail: 0.8 },
+};
 /**
  * A game that a card draws, by parts of the time of a frame: its main thread, and helpers together with the cores they use;
  * an assumption, as games differ (docs/model.md, "Play cost").
@@ -82,7 +86,8 @@ export function gameWorkOf(context: ForecastContext): GameWork {
     };
   }
   const megapixels = (game.widthPx * game.heightPx) / 1e6;
-  const base = megapixels * practiceUsPerMegapixel * (0.8 + 0.5 * game.detail) + game.extraLoadUs;
+  const { usPerMegapixel, detail } = practiceWork[game.scene];
+  const base = megapixels * usPerMegapixel * (1 + 0.5 * (game.detail - detail)) + game.extraLoadUs;
   const us = game.facts.freeFps !== null ? 1e6 / game.facts.freeFps : base / (machine?.coreSpeed.value ?? 1);
   const wide = game.facts.freeFps !== null ? 1.15 : 1.6;
   return {

@@ -1,8 +1,8 @@
 import type { Figure, Recipe, Station } from '@mellow/model';
-import { encoderFacts, encodeWorkUs, sizeWorkUs } from '../codec';
+import { encodeMix, encoderFacts, encodeWorkUs, sizeWorkUs } from '../codec';
 import { fitInto, passesThrough } from '../picture';
 import { periodUs } from '../units';
-import { blockContentShare, sceneFactors, type ForecastContext } from './context';
+import { blockContentShare, coresOf, sceneFactors, sceneOf, sceneShares, type ForecastContext } from './context';
 import { encodeParallelism, gameWorkOf, type GameWork } from './gameWork';
 
 /** Load of a station against its budget. At the drive in MB/s, elsewhere in milliseconds a frame. */
@@ -41,6 +41,8 @@ const encodeCv = 0.18;
 /** A fixed-function block varies little from frame to frame; an assumption. */
 const blockCv = 0.04;
 const encodePhi = 0.6;
+/** AV1 in software works on groups of pictures side by side: its work comes in waves (fitted on paired trials). */
+const av1Spread = { cv: 0.6, phi: 0.93 };
 
 /** The mean of `n` neighbours of an autoregressive series varies less than one of them (Box and Jenkins, 2.1). */
 const cvOfMean = (cv: number, phi: number, n: number): number => cv * Math.sqrt(Math.min(1, (1 + phi) / (1 - phi) / n));
@@ -55,7 +57,7 @@ const typical = (value: number, wide: number, from: string): Figure => ({
 /** Work at every station: from this setup's trials where they tell, otherwise typical. */
 export function stationWork(recipe: Recipe, context: ForecastContext): StationWork {
   const { machine, calibration, game } = context;
-  const cores = machine?.cores ?? 4;
+  const cores = coresOf(context);
   const software = encoderFacts[recipe.encode.encoder].place === 'software';
   const last = calibration.loads[0];
   const grab = last?.stations.capture;
@@ -83,8 +85,7 @@ export function stationWork(recipe: Recipe, context: ForecastContext): StationWo
           from: `measured in trial ${last.trial}`,
         }
       : typical(400 + 150 * recipe.lanes.length, 2, 'typical for joining tracks'),
-    cv: software ? encodeCv : blockCv,
-    phi: encodePhi,
+    ...(recipe.encode.encoder === 'av1-software' ? av1Spread : { cv: software ? encodeCv : blockCv, phi: encodePhi }),
   };
 }
 
@@ -113,17 +114,19 @@ function sizeFigure(recipe: Recipe, context: ForecastContext): Figure {
 /** Encode work: the nearest trial with the same encoder, scaled by pixels and effort; otherwise the machine's probe or a typical value. */
 function encodeFigure(recipe: Recipe, context: ForecastContext): Figure {
   const { calibration, machine } = context;
-  const typicalNow = encodeWorkUs(recipe, machine);
+  const scene = sceneOf(context.game, context.shares);
+  const typicalNow = encodeWorkUs(recipe, machine, scene);
   const usable = calibration.loads.filter(
     (load) => load.recipe.encode.encoder === recipe.encode.encoder && load.stations.encode !== null,
   );
-  const distance = (other: Recipe): number => Math.abs(Math.log(encodeWorkUs(other, machine).value / typicalNow.value));
+  const distance = (other: Recipe): number =>
+    Math.abs(Math.log(encodeWorkUs(other, machine, scene).value / typicalNow.value));
   const nearest = usable.toSorted((a, b) => distance(a.recipe) - distance(b.recipe))[0];
   if (!nearest?.stations.encode) return typicalNow;
   const parallel =
     encoderFacts[recipe.encode.encoder].place === 'software' ? encodeParallelism(nearest.recipe, nearest.cores) : 1;
   const measuredUs = nearest.stations.encode.usualMs * 1000 * parallel;
-  const scale = typicalNow.value / encodeWorkUs(nearest.recipe, machine).value;
+  const scale = typicalNow.value / encodeWorkUs(nearest.recipe, machine, scene).value;
   const off = Math.abs(Math.log(scale));
   const wide = Math.exp(0.08 + 0.3 * off);
   const value = measuredUs * scale;
@@ -156,10 +159,11 @@ export function frameLoads(
   const { game: gameWork } = work;
   const gameUs = Math.max(gameWork.processorUs.value, gameWork.graphicsUs);
   const capUs = game.capFps === null ? 0 : 1e6 / game.capFps;
-  const gameBusiest = gameUs * sceneFactors.busy.game * busiestFactor(gameWork.cv);
+  const gameBusiest = gameUs * sceneFactors.busy * busiestFactor(gameWork.cv);
   const units = work.parallelism ?? 1;
   const encodeUs = work.encode.value / units;
-  const busyFactor = 1 + (sceneFactors.busy.encode - 1) * (work.parallelism === null ? blockContentShare : 1);
+  const mix = encodeMix(game.scene, sceneShares(game), work.parallelism === null ? blockContentShare : 1);
+  const busyFactor = Math.max(1, mix.busy);
   return {
     game: ms(Math.max(capUs, gameUs), Math.max(capUs, gameBusiest), gameWork.processorUs),
     capture: ms(work.grabUs.value, Math.max(work.grabUs.high, work.grabUs.value * 1.3), work.grabUs),

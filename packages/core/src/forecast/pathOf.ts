@@ -1,12 +1,12 @@
-import type { PracticeGame, Recipe } from '@mellow/model';
-import { encoderFacts } from '../codec';
+import type { PracticeGame, PracticeSceneName, Recipe } from '@mellow/model';
+import { encodeMix, encoderFacts, type PassageShares } from '../codec';
 import { encodeQueueFrames, type PathParameters, type Scene, type SceneKind } from '../path';
 import { dueFramesIn, framesPerSecond } from '../units';
 import { contentionOf, sharedWithGame } from '../storage';
-import { blockContentShare, sceneFactors, type ForecastContext } from './context';
+import { blockContentShare, coresOf, sceneFactors, sceneShares, type ForecastContext } from './context';
 import type { Forecast } from './forecast';
 import { heldFrames } from './safety';
-import { recorderUse, slowdown } from './sharing';
+import { recorderUse, occupation, longestTurnUs, runnableThreads, slowdown } from './sharing';
 import { middleGuess, type Guess } from './uncertain';
 
 export interface Passage {
@@ -30,9 +30,14 @@ const unmeasuredBytesPerSecond = 400e6;
 const stallEveryUs = 700_000;
 const stallUs = 350_000;
 
-/** @param ownBlock a block takes about the same time whatever it sees */
+/**
+ * Passages with the work they bring, against its mean over `shares`.
+ * @param ownBlock a block takes about the same time whatever it sees
+ */
 export function scenesOf(
   passages: readonly Passage[],
+  kind: PracticeSceneName,
+  shares: PassageShares,
   ownBlock = false,
 ): {
   scenes: Scene[];
@@ -41,17 +46,18 @@ export function scenesOf(
 } {
   const scenes: Scene[] = [];
   const stalls: [number, number][] = [];
+  const encode = encodeMix(kind, shares, ownBlock ? blockContentShare : 1);
   let at = 0;
-  for (const { kind, seconds } of passages) {
+  for (const { kind: passage, seconds } of passages) {
     const to = at + seconds * 1e6;
     scenes.push({
-      kind,
+      kind: passage,
       fromUs: at,
       toUs: to,
-      gameFactor: sceneFactors[kind].game,
-      encodeFactor: ownBlock ? 1 + (sceneFactors[kind].encode - 1) * blockContentShare : sceneFactors[kind].encode,
+      gameFactor: sceneFactors[passage],
+      encodeFactor: encode[passage],
     });
-    if (kind === 'loading')
+    if (passage === 'loading')
       for (let from = at + stallEveryUs - stallUs; from < to; from += stallEveryUs)
         stalls.push([from, Math.min(to, from + stallUs)]);
     at = to;
@@ -69,22 +75,26 @@ export function pathParametersOf(
   guess: Guess = middleGuess,
 ): PathParameters {
   const { work, drive, speed } = forecast;
-  const { machine, game, calibration } = context;
+  const { game, calibration } = context;
+  const { cores: encodeCores, occupies } = occupation(recipe, work.parallelism ?? 1);
   const fps = framesPerSecond(recipe.rate);
+  const cores = coresOf(context);
   const shared = drive ? sharedWithGame(drive, game.facts.driveId, context.drives) : null;
   const block = encoderFacts[recipe.encode.encoder].place !== 'software';
-  const { scenes, stalls, seconds } = scenesOf(passages, block);
+  const shares = context.shares ?? sceneShares(game);
+  const { scenes, stalls, seconds } = scenesOf(passages, game.scene, shares, block);
   const slower = slowdown(recorderUse(recipe, context, work), guess.sharing);
   const neededBytes = (forecast.bits.value / 8) * guess.bits;
   const driveBytes = speed?.availableBytesPerSecond ? speed.availableBytesPerSecond * guess.driveSpeed : null;
+  const threads = runnableThreads(recipe, work.parallelism ?? 1);
   return {
     seed,
     rate: recipe.rate,
     dueFrames: dueFramesIn(recipe.rate, seconds),
     scenes,
     stalls,
-    cores: machine?.cores ?? 4,
-    othersCores: Math.min(calibration.loads[0]?.othersCores ?? 0.15, (machine?.cores ?? 4) * 0.5),
+    cores,
+    othersCores: Math.min(calibration.loads[0]?.othersCores ?? 0.15, cores * 0.5),
     game: {
       processor: {
         meanUs: work.game.processorUs.value * guess.game,
@@ -105,9 +115,11 @@ export function pathParametersOf(
     capture: { grabUs: work.grabUs.value, wakeMedianUs: 140, wakeSigma: 1.1 },
     size: work.size ? { meanUs: work.size.value * guess.size, cv: 0.08, phi: 0 } : null,
     encode: {
-      work: { meanUs: work.encode.value * guess.encode, cv: work.cv, phi: work.phi },
-      parallelism: block ? null : work.parallelism,
-      heldFrames: heldFrames(recipe),
+      work: { meanUs: work.encode.value * guess.encode * occupies, cv: work.cv, phi: work.phi },
+      parallelism: block ? null : encodeCores,
+      weight: threads,
+      turnUs: block ? 0 : longestTurnUs(threads, cores),
+      heldFrames: heldFrames(recipe, cores),
       repeatShare: 0.5,
       queueFrames: encodeQueueFrames,
     },

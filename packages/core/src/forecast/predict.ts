@@ -1,17 +1,9 @@
-import {
-  causes,
-  causeStation,
-  stationNames,
-  type GameRun,
-  type Prediction,
-  type Recipe,
-  type Station,
-} from '@mellow/model';
+import { causes, causeStation, stationNames, type GameRun, type Recipe, type Station } from '@mellow/model';
 import { gameRunOf, isLoss, type LedgerColumns } from '../ledger';
 import { simulateGameAlone, sceneAt, simulatePath, type PathRun, type SceneKind } from '../path';
 import { ascending, mean, percentileOfSorted } from '../units';
 import { sceneShares, type ForecastContext } from './context';
-import { forecastOf, type Forecast } from './forecast';
+import type { Forecast } from './forecast';
 import { pathParametersOf, shownPassages, type Passage } from './pathOf';
 import { drawGuesses, spreadOf, type Spreads } from './uncertain';
 
@@ -56,10 +48,7 @@ const frameTimesMs = (presentsUs: Float64Array, counts: (us: number) => boolean 
 };
 
 /** A simulated run of play: its 1 % low is told from fewer than 1 000 frames too, since it is a model's figure anyway. */
-const playRunOf = (times: number[]): GameRun => ({
-  ...gameRunOf(times),
-  onePercentLowFps: times.length >= 100 ? 1000 / percentileOfSorted(ascending(times), 0.99) : null,
-});
+const playRunOf = (times: number[]): GameRun => gameRunOf(times, 100);
 
 /** Simulates the next ten seconds with and without recording, on the same draws. */
 export function simulateStrip(
@@ -92,7 +81,7 @@ export const lossesOf = (columns: LedgerColumns): Partial<Record<Station, number
 };
 
 /** How far each thing may lie from its middle value, as the forecast's own figures say. */
-function spreadsOf(forecast: Forecast): Spreads {
+export function spreadsOf(forecast: Forecast): Spreads {
   const { work, bits, drive } = forecast;
   const measured = drive?.writeBytesPerSecond !== null && drive?.writeBytesPerSecond !== undefined;
   return {
@@ -159,13 +148,19 @@ export function predictMisses(
   };
 }
 
-function rangeOf(values: readonly number[]): Range {
+/** Mean, and 10 to 90 %; a mean that a few draws carry beyond them is still within what is told. */
+export function rangeOf(values: readonly number[]): Range {
   const sorted = ascending(values);
-  return { value: mean(values), low: percentileOfSorted(sorted, 0.1), high: percentileOfSorted(sorted, 0.9) };
+  const value = mean(values);
+  return {
+    value,
+    low: Math.min(value, percentileOfSorted(sorted, 0.1)),
+    high: Math.max(value, percentileOfSorted(sorted, 0.9)),
+  };
 }
 
 /** Share of the frames that a game presents less while it is recorded. */
-function shareLost(alone: Float64Array, recorded: Float64Array): number {
+export function shareLost(alone: Float64Array, recorded: Float64Array): number {
   const rate = (presents: Float64Array): number =>
     presents.length > 1 ? (presents.length - 1) / (presents[presents.length - 1]! - presents[0]!) : 0;
   return rate(alone) > 0 ? 1 - rate(recorded) / rate(alone) : 0;
@@ -178,7 +173,12 @@ const farBelow = 0.8;
  * No miss in all simulated minutes is none only where the machine is proven and every load stands far below its budget.
  * Otherwise up to 2.3 in the time looked at remain possible in 9 of 10 cases (none seen of a Poisson process: ln 10).
  */
-function atLeastWhatNobodySaw(range: Range, context: ForecastContext, forecast: Forecast, minutes: number): Range {
+export function atLeastWhatNobodySaw(
+  range: Range,
+  context: ForecastContext,
+  forecast: Forecast,
+  minutes: number,
+): Range {
   const proven = context.machine?.encoders.some(
     (e) => e.encoder === forecast.encoder && e.works && e.workUsPerMegapixel !== null,
   );
@@ -202,35 +202,4 @@ function meanDelayMs(columns: LedgerColumns): number {
     count++;
   }
   return count ? sum / count / 1000 : 0;
-}
-
-/** What is kept with a take before it rolls, with the passages it will go through. */
-export function predictionFor(
-  recipe: Recipe,
-  context: ForecastContext,
-  seed: number,
-  passages: readonly Passage[],
-  madeAt: string,
-): Prediction {
-  const forecast = forecastOf(recipe, context);
-  const seeds = 12;
-  const rates: number[] = [];
-  for (const [s, guess] of drawGuesses(seed, seeds, spreadsOf(forecast)).entries()) {
-    const parameters = pathParametersOf(recipe, context, forecast, seed + 7919 * s, passages, guess);
-    const run = simulatePath(parameters);
-    const lost = Object.values(lossesOf(run.columns)).reduce((sum, n) => sum + n, 0);
-    rates.push((lost * 60e6) / run.endUs);
-  }
-  const { game } = simulateStrip(recipe, context, forecast, seed, passages);
-  const minutes = (seeds * passages.reduce((sum, passage) => sum + passage.seconds, 0)) / 60;
-  const { bits } = forecast;
-  return {
-    madeAt,
-    bitsPerSecond: { value: bits.value, low: bits.low, high: bits.high },
-    busiestMs: Object.fromEntries(
-      stationNames.map((name) => [name, name === 'drive' ? null : (forecast.loads[name]?.busiest ?? null)]),
-    ) as Prediction['busiestMs'],
-    missesPerMinute: atLeastWhatNobodySaw(rangeOf(rates), context, forecast, minutes),
-    gameFps: { without: game.without.meanFps, with: game.with.meanFps },
-  };
 }

@@ -1,33 +1,40 @@
-import { containerWords } from '../recipe/words';
 import type { Effort, Recipe } from '@mellow/model';
 import { encoderFacts } from '../codec/encoders';
+import { containerWords } from '../recipe/words';
 import { framesPerSecond } from '../units';
 
-/** Pictures the encoder looks ahead at each effort; from memory. */
-const lookAheadFrames: Record<Effort, number> = {
-  lightest: 0,
-  light: 0,
-  middle: 10,
-  thorough: 30,
-  'most-thorough': 40,
-};
-/** Pictures held by threads that work on several at once; an assumption for a few cores. */
-const threadFrames = 4;
+/**
+ * Pictures that encoders in software look ahead, and what they hold of their own besides; as counted when 130 frames were given
+ * to each without a clock, at 1 to 16 threads (docs/model.md, "Work").
+ */
+const avcLookAhead: Record<Effort, number> = { lightest: 0, light: 0, middle: 10, thorough: 30, 'most-thorough': 40 };
+const hevcLookAhead: Record<Effort, number> = { lightest: 5, light: 10, middle: 15, thorough: 15, 'most-thorough': 20 };
+const av1Held = 27;
+
+/** Threads that take pictures side by side where the encoder chooses: AVC half as many again as cores; HEVC few (from memory). */
+const avcThreads = (cores: number): number => Math.floor(cores * 1.5);
+const hevcThreads = (cores: number): number => (cores >= 16 ? 5 : cores >= 8 ? 3 : cores >= 4 ? 2 : 1);
 
 /** Pictures that the encoder keeps before one leaves: its look-ahead, B-frames, and those its threads work on. */
-export function heldFrames({ encode }: Recipe): number {
-  const { place, keyDistance, efforts } = encoderFacts[encode.encoder];
+export function heldFrames({ encode }: Recipe, cores: number): number {
+  const { place, keyDistance } = encoderFacts[encode.encoder];
+  const { effort, bFrames, lowDelay, threads } = encode;
   if (!keyDistance) return 1;
-  if (encode.lowDelay) return 0;
-  if (place !== 'software') return 2 + encode.bFrames;
-  return (efforts.length ? lookAheadFrames[encode.effort] : 0) + encode.bFrames + threadFrames;
+  if (lowDelay) return 0;
+  if (place !== 'software') return 2 + bFrames;
+  if (encode.encoder === 'av1-software') return av1Held;
+  if (encode.encoder === 'hevc-software') return hevcLookAhead[effort] + 2 + bFrames + (threads || hevcThreads(cores));
+  const ahead = avcLookAhead[effort];
+  const side = threads || avcThreads(cores);
+  const waiting = side > 1 ? side + bFrames : 0;
+  return 1 + waiting + (ahead || bFrames);
 }
 
 /**
  * Seconds of a take that are lost at most when the recorder dies: a cluster of 1 s, half a second on its way to the
- * drive, and the pictures the encoder holds (architecture: "if the recorder dies"). Null: all of it.
+ * drive, and the pictures the encoder holds (docs/model.md, "Work"). Null: all of it.
  */
-export function secondsLostIfKilled(recipe: Recipe): number | null {
+export function secondsLostIfKilled(recipe: Recipe, cores: number): number | null {
   if (!containerWords[recipe.container].survives) return null;
-  return 1 + 0.5 + heldFrames(recipe) / framesPerSecond(recipe.rate);
+  return 1 + 0.5 + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);
 }

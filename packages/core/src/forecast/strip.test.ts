@@ -7,7 +7,7 @@ const recipe = goodRecipe(context.game, context.brief);
 
 describe('the strip of the next ten seconds', () => {
   const strip = simulateStrip(recipe, context, forecastOf(recipe, context), 5);
-  const picture = stripPictureOf(strip, heldFrames(recipe));
+  const picture = stripPictureOf(strip, heldFrames(recipe, 8));
   it('has a bar for each due frame, about as long as the encoder’s work', () => {
     expect(picture.dueFrames).toBe(600);
     expect(picture.periodMs).toBeCloseTo(16.667, 3);

@@ -1,4 +1,5 @@
 import { drawGuesses, middleGuess, sharingFigures, spreadOf } from './index';
+import { rangeOf } from './predict';
 
 const spreads = {
   game: { low: 0.8, high: 1.5 },
@@ -43,5 +44,13 @@ describe('guesses at what is not known', () => {
   it('take a figure of nothing as known', () => {
     expect(spreadOf({ value: 0, low: 0, high: 0 })).toEqual({ low: 1, high: 1 });
     expect(spreadOf({ value: 4, low: 2, high: 6 })).toEqual({ low: 0.5, high: 1.5 });
+  });
+});
+
+describe('a range over draws', () => {
+  it('is 10 to 90 %, and holds a mean that one draw carries beyond them', () => {
+    expect(rangeOf([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11])).toEqual({ value: 6, low: 2, high: 10 });
+    expect(rangeOf([...Array<number>(19).fill(0), 290])).toEqual({ value: 14.5, low: 0, high: 14.5 });
+    expect(rangeOf([-20, ...Array<number>(19).fill(0)])).toMatchObject({ value: -1, low: -1 });
   });
 });

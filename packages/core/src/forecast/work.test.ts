@@ -66,7 +66,7 @@ describe('work of the encoder, in order of trust', () => {
     expect(encodeWorkUs(software(), proven)).toMatchObject({ origin: 'measured', value: 8000 * 2.0736 ** 0.95 });
     // The measured step from lightest to light goes before the ladder's.
     expect(encodeWorkUs(software({ effort: 'light' }), proven).value).toBeCloseTo(20_000 * 2.0736 ** 0.95, 3);
-    expect(encodeWorkUs(software({ effort: 'middle' }), proven).value).toBeCloseTo(8000 * 3 * 2.0736 ** 0.95, 3);
+    expect(encodeWorkUs(software({ effort: 'middle' }), proven).value).toBeCloseTo(8000 * 2.2 * 2.0736 ** 0.95, 3);
   });
   it('comes from a trial where there is one: its own figure for its own recipe, scaled by pixels and effort for another', () => {
     const stations = {
@@ -81,7 +81,7 @@ describe('work of the encoder, in order of trust', () => {
     const own = stationWork(software(), { ...context, machine: here, calibration });
     expect(own.encode).toMatchObject({ value: 5000 * 4, origin: 'measured', from: 'measured in trial 4' });
     const light = stationWork(software({ effort: 'light' }), { ...context, machine: here, calibration });
-    expect(light.encode.value).toBeCloseTo(20_000 * 2.1, 3);
+    expect(light.encode.value).toBeCloseTo(20_000 * 1.75, 3);
     expect(light.encode.origin).toBe('fitted');
     expect(light.encode.high / light.encode.low).toBeGreaterThan(own.encode.high / own.encode.low);
     // A trial with another encoder says nothing.
@@ -142,10 +142,14 @@ describe('scenes', () => {
     }
   });
   it('stand still for half of loading and never elsewhere', () => {
-    const { stalls, seconds } = scenesOf([
-      { kind: 'calm', seconds: 3 },
-      { kind: 'loading', seconds: 1.4 },
-    ]);
+    const { stalls, seconds } = scenesOf(
+      [
+        { kind: 'calm', seconds: 3 },
+        { kind: 'loading', seconds: 1.4 },
+      ],
+      'paper-comets',
+      { calm: 0.4, busy: 0.4, loading: 0.2 },
+    );
     expect(seconds).toBeCloseTo(4.4, 9);
     expect(stalls).toEqual([
       [3_350_000, 3_700_000],
@@ -164,11 +168,19 @@ describe('scenes', () => {
 
 describe('what the encoder keeps, and which station decides', () => {
   it('is look-ahead, B-frames and threads in software, little in a block, nothing with low delay', () => {
-    expect(heldFrames(software())).toBe(4);
-    expect(heldFrames(software({ effort: 'middle', bFrames: 2 }))).toBe(16);
-    expect(heldFrames(software({ effort: 'middle', bFrames: 0, lowDelay: true }))).toBe(0);
-    expect(heldFrames({ ...recipe, encode: { ...recipe.encode, encoder: 'avc-card', bFrames: 2 } })).toBe(4);
-    expect(heldFrames(software({ encoder: 'ffv1-software' }))).toBe(1);
+    // As counted: 130 frames given without a clock, the most that were inside at once (threads, look-ahead, B-frames).
+    expect(heldFrames(software(), 2)).toBe(4);
+    expect(heldFrames(software({ threads: 8, bFrames: 2 }), 2)).toBe(13);
+    expect(heldFrames(software({ threads: 1 }), 2)).toBe(1);
+    expect(heldFrames(software({ effort: 'middle', threads: 4, bFrames: 2 }), 2)).toBe(17);
+    expect(heldFrames(software({ effort: 'most-thorough', threads: 16 }), 2)).toBe(57);
+    expect(heldFrames(software({ encoder: 'hevc-software' }), 2)).toBe(8);
+    expect(heldFrames(software({ encoder: 'hevc-software', effort: 'middle', threads: 4, bFrames: 2 }), 2)).toBe(23);
+    expect(heldFrames(software({ encoder: 'hevc-software', effort: 'most-thorough', threads: 16 }), 2)).toBe(38);
+    expect(heldFrames(software({ encoder: 'av1-software' }), 2)).toBe(27);
+    expect(heldFrames(software({ effort: 'middle', bFrames: 0, lowDelay: true }), 8)).toBe(0);
+    expect(heldFrames({ ...recipe, encode: { ...recipe.encode, encoder: 'avc-card', bFrames: 2 } }, 8)).toBe(4);
+    expect(heldFrames(software({ encoder: 'ffv1-software' }), 8)).toBe(1);
   });
   it('is the one nearest to its budget, the game left out', () => {
     const heavy = forecastOf(software({ effort: 'most-thorough' }), { ...context, machine: wren });
@@ -239,7 +251,9 @@ describe('the picture', () => {
       expect(equalQuality(hevc, 'hevc-software', 'avc-software')).toBeCloseTo(q, 1);
       expect(equalQuality(q, 'avc-software', 'avc-software')).toBeCloseTo(q, 1);
     }
-    expect(equalQuality(20, 'avc-software', 'av1-software')).toBeGreaterThan(20);
+    // AV1's scale ends at 63; by the rows its 18 keeps as much of grain as AVC's 20 does.
+    expect(equalQuality(20, 'avc-software', 'av1-software')).toBeGreaterThan(14);
+    expect(equalQuality(30, 'avc-software', 'av1-software')).toBeGreaterThan(30);
     expect(equalQuality(7, 'mjpeg-software', 'avc-software')).toBe(7);
   });
   it('of a set bitrate is that of the number which needs as many bits, by the same table of words', () => {

@@ -8,15 +8,16 @@ export const leastFramesForOnePercentLow = 1000;
  * A game's frame times as figures. Mean fps = frames / time;
  * 1 % low = 1000 / (99th percentile of the frame times in ms, linear interpolation).
  * @param frameTimesMs time from one presented frame to the next
+ * @param leastForLow frames from which on a 1 % low is told
  */
-export function gameRunOf(frameTimesMs: readonly number[]): GameRun {
+export function gameRunOf(frameTimesMs: readonly number[], leastForLow = leastFramesForOnePercentLow): GameRun {
   const sorted = ascending(frameTimesMs);
   const meanMs = mean(sorted);
   return {
     seconds: (meanMs * sorted.length) / 1000,
     frames: sorted.length,
     meanFps: meanMs > 0 ? 1000 / meanMs : 0,
-    onePercentLowFps: sorted.length >= leastFramesForOnePercentLow ? 1000 / percentileOfSorted(sorted, 0.99) : null,
+    onePercentLowFps: sorted.length >= leastForLow ? 1000 / percentileOfSorted(sorted, 0.99) : null,
     slowestMs: Array.from(sorted.slice(-5)).reverse(),
     blocks: blocksOf(frameTimesMs),
   };

@@ -9,3 +9,4 @@ export * from './lossRuns';
 export * from './pyramid';
 export * from './reconcile';
 export * from './summary';
+export * from './unpaced';

@@ -97,20 +97,20 @@ export function summarise(columns: LedgerColumns, context: SummaryContext): Ledg
   return builder.end(context);
 }
 
-/** Mean of a stream of values. */
+/** Mean of a stream of values, each with its weight. */
 function runningMean() {
   let count = 0;
   let sum = 0;
   return {
-    add(value: number): void {
-      count++;
-      sum += value;
+    add(value: number, weight = 1): void {
+      count += weight;
+      sum += value * weight;
     },
     value: (): number | null => (count ? sum / count : null),
   };
 }
 
-/** Usual load: mean over the seconds; busiest 1 %: 99th percentile over the seconds of each second's busiest. */
+/** Usual load: mean over the frames of all seconds; busiest 1 %: 99th percentile over the seconds of each second's busiest. */
 function createLoadSummary(rate: FrameRate, cores: number) {
   const budgetMs = periodUs(rate) / 1000;
   const stations = stationNames.map((station) => ({
@@ -128,7 +128,7 @@ function createLoadSummary(rate: FrameRate, cores: number) {
     second(row: SecondRow): void {
       for (const { station, usual, busiest } of stations) {
         const { meanMs, busiestMs } = row.load[station];
-        if (meanMs !== null) usual.add(meanMs);
+        if (meanMs !== null) usual.add(meanMs, row.load[station].frames ?? 1);
         if (busiestMs !== null) busiest.add(busiestMs);
       }
       if (row.processor) {

@@ -33,8 +33,8 @@ export const kestrel: MachineSheet = {
   coreSpeed: assumed(1.5, 1.1),
   graphics: { name: 'middling card, 8 GB, one encoder block', speed: assumed(1, 1.15) },
   displays: [
-    { name: 'Left display', widthPx: 2560, heightPx: 1440, refreshHz: 120 },
-    { name: 'Right display', widthPx: 1920, heightPx: 1200, refreshHz: 60 },
+    { name: 'Left display', widthPx: 2560, heightPx: 1440, refreshHz: 120, hdr: false },
+    { name: 'Right display', widthPx: 1920, heightPx: 1200, refreshHz: 60, hdr: false },
   ],
   encoders: encodersOf({ 'avc-card': 1500, 'hevc-card': 1900 }, 'the card answered: not offered; a newer card has it'),
   drives: [
@@ -77,7 +77,7 @@ export const wren: MachineSheet = {
   system: 'simulated',
   coreSpeed: assumed(0.6, 1.1),
   graphics: { name: 'weak graphics, no encoder block', speed: assumed(0.4, 1.2) },
-  displays: [{ name: 'Lid', widthPx: 1366, heightPx: 768, refreshHz: 60 }],
+  displays: [{ name: 'Lid', widthPx: 1366, heightPx: 768, refreshHz: 60, hdr: false }],
   encoders: encodersOf({}, 'these graphics have no encoder block'),
   drives: [
     { id: 'wren-disk', name: 'Disk', kind: 'hard disk', writeBytesPerSecond: 50e6, freeBytes: 84e9, totalBytes: 500e9 },

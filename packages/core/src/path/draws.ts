@@ -1,4 +1,4 @@
-import { randomStream } from '../units';
+import { randomStream, remembering } from '../units';
 
 /** Standard normal numbers from a seeded stream, two at a time (Box and Muller). */
 export function normalStream(seed: number): () => number {
@@ -21,7 +21,13 @@ export function normalStream(seed: number): () => number {
  * Factors of work with mean 1: exp(x_n - var/2), x autoregressive of order 1 with variance ln(1 + cv^2) and
  * correlation phi from one frame to the next, so that heavy frames come in runs (docs/model.md, "Simulation").
  */
-export function workFactors(seed: number, length: number, cv: number, phi: number): Float64Array {
+export const workFactors = remembering(
+  128,
+  (seed: number, length: number, cv: number, phi: number) => `${seed} ${length} ${cv} ${phi}`,
+  drawFactors,
+);
+
+function drawFactors(seed: number, length: number, cv: number, phi: number): Float64Array {
   const factors = new Float64Array(length).fill(1);
   if (cv <= 0) return factors;
   const normal = normalStream(seed);
@@ -37,8 +43,9 @@ export function workFactors(seed: number, length: number, cv: number, phi: numbe
 }
 
 /** Each stream of draws has a seed of its own, so that changing one station leaves the draws of the others as they are. */
-export const streamSeed = (seed: number, stream: 'game' | 'encode' | 'drive' | 'wake' | 'bytes' | 'present'): number =>
-  (seed * 8 + ['game', 'encode', 'drive', 'wake', 'bytes', 'present'].indexOf(stream)) >>> 0;
+const streams = ['game', 'encode', 'drive', 'wake', 'bytes', 'present', 'turn'] as const;
+export const streamSeed = (seed: number, stream: (typeof streams)[number]): number =>
+  (seed * 8 + streams.indexOf(stream)) >>> 0;
 
 /** Periods during which a drive stands still: a Poisson process with lognormal lengths, in microseconds. */
 export function driveStalls(

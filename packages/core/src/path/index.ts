@@ -1,4 +1,5 @@
 export * from './draws';
+export * from './gameAlone';
 export * from './parameters';
 export * from './seconds';
 export * from './shared';

@@ -63,6 +63,10 @@ export interface PathParameters {
     work: Work & { each?: Float64Array };
     /** Cores it can use; null: it is a block of its own, first come first served. */
     parallelism: number | null;
+    /** Weight on the processor against a game's main thread: its threads that want to run at once. */
+    weight: number;
+    /** Longest that a thread of a game waits for a turn among them when it wakes; 0: none. */
+    turnUs: number;
     /** Frames it holds back before one leaves. */
     heldFrames: number;
     /** Work of a repeated picture against a new one. */

@@ -42,6 +42,8 @@ const quiet: PathParameters = {
   encode: {
     work: { meanUs: 4000, cv: 0, phi: 0 },
     parallelism: null,
+    weight: 1,
+    turnUs: 0,
     heldFrames: 0,
     repeatShare: 1,
     queueFrames: 8,
@@ -319,6 +321,34 @@ describe('play cost', () => {
     expect(cost('avc-software', 'thorough')).toBeGreaterThan(cost('avc-software', 'lightest') + 0.02);
     expect(cost('avc-card', 'lightest')).toBeLessThan(0.12);
     expect(cost('avc-card', 'lightest')).toBeGreaterThan(0);
+  });
+});
+
+describe('a turn among an encoder’s threads', () => {
+  // A core for each: what is waited for is the turn alone.
+  const waiting = (capUs: number, encodeUs: number): number => {
+    const run = simulatePath({
+      ...quiet,
+      dueFrames: 6000,
+      game: { ...quiet.game, capUs },
+      encode: {
+        ...quiet.encode,
+        work: { meanUs: encodeUs, cv: 0, phi: 0 },
+        parallelism: 1,
+        turnUs: 20_000,
+      },
+    });
+    const { presentsUs } = run;
+    return (presentsUs.at(-1)! - presentsUs[100]!) / (presentsUs.length - 101);
+  };
+  it('is waited for evenly up to its longest by a game that sleeps to its cap: E max(cap, U + work), by hand', () => {
+    // Cap 16 667, work 2 000, U up to 20 000: 0.7333 x 16 667 + the mean of what lies beyond, 5 156.
+    expect(waiting(1e6 / 60, 20_000) / 17_378).toBeGreaterThan(0.98);
+    expect(waiting(1e6 / 60, 20_000) / 17_378).toBeLessThan(1.02);
+  });
+  it('is no matter of a game that runs free, nor where the encoder rests', () => {
+    expect(waiting(0, 20_000)).toBeLessThan(2_100);
+    expect(waiting(1e6 / 60, 10)).toBeLessThan(16_700);
   });
 });
 

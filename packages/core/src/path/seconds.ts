@@ -1,13 +1,13 @@
-import { stationNames, type SecondRow, type Station } from '@mellow/model';
+import { stationNames, type SecondRow, type Station, type StationLoad } from '@mellow/model';
 import { NEVER } from '../ledger';
 import { ascending, mean, percentileOfSorted } from '../units';
 import type { PathParameters } from './parameters';
 import type { PathRun } from './simulate';
 
 /** A load of many frames as one second shows it; null without any. */
-const figures = (valuesMs: readonly number[]): { meanMs: number | null; busiestMs: number | null } =>
+const figures = (valuesMs: readonly number[]): StationLoad =>
   valuesMs.length
-    ? { meanMs: mean(valuesMs), busiestMs: percentileOfSorted(ascending(valuesMs), 0.99) }
+    ? { meanMs: mean(valuesMs), busiestMs: percentileOfSorted(ascending(valuesMs), 0.99), frames: valuesMs.length }
     : { meanMs: null, busiestMs: null };
 
 /** A stall is no load: the game stands still by itself. */

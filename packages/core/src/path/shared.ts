@@ -25,21 +25,59 @@ export function createSharedResource(capacity: number, jobs: number): SharedReso
   const used = new Float64Array(jobs);
   const on = new Uint8Array(jobs);
   const filled = new Uint8Array(jobs);
+  /** Jobs that are on, in the order of their numbers: most are not, most of the time. */
+  const active = new Uint8Array(jobs);
+  let count = 0;
+  /** Rates hold until a job comes or goes; what they did since is settled only then. */
   let stale = true;
+  let unsettledUs = 0;
+  let soonest = Infinity;
   let next = -1;
 
+  function settle(): void {
+    if (unsettledUs > 0)
+      for (let i = 0; i < count; i++) {
+        const j = active[i]!;
+        const done = rate[j]! * unsettledUs;
+        left[j] = left[j]! - done;
+        used[j] = used[j]! + done;
+      }
+    soonest -= unsettledUs;
+    unsettledUs = 0;
+  }
+
   function share(): void {
+    let wanted = 0;
+    for (let i = 0; i < count; i++) wanted += most[active[i]!]!;
+    if (wanted <= capacity) for (let i = 0; i < count; i++) rate[active[i]!] = most[active[i]!]!;
+    else fill();
+    soonest = Infinity;
+    next = -1;
+    for (let i = 0; i < count; i++) {
+      const j = active[i]!;
+      const us = rate[j]! > 0 ? left[j]! / rate[j]! : Infinity;
+      if (us < soonest) {
+        soonest = us;
+        next = j;
+      }
+    }
+    stale = false;
+  }
+
+  /** There is less than all want. */
+  function fill(): void {
     let room = capacity;
     let weights = 0;
-    for (let j = 0; j < jobs; j++) {
-      filled[j] = on[j] ? 0 : 1;
-      rate[j] = 0;
-      if (on[j]) weights += weight[j]!;
+    for (let i = 0; i < count; i++) {
+      const j = active[i]!;
+      filled[j] = 0;
+      weights += weight[j]!;
     }
     for (let again = true; again && weights > 0;) {
       again = false;
       const level = room / weights;
-      for (let j = 0; j < jobs; j++) {
+      for (let i = 0; i < count; i++) {
+        const j = active[i]!;
         if (filled[j] || most[j]! > weight[j]! * level) continue;
         rate[j] = most[j]!;
         room -= most[j]!;
@@ -48,50 +86,53 @@ export function createSharedResource(capacity: number, jobs: number): SharedReso
         again = true;
       }
     }
-    if (weights > 1e-12) {
-      const level = room / weights;
-      for (let j = 0; j < jobs; j++) if (!filled[j]) rate[j] = weight[j]! * level;
+    const level = weights > 1e-12 ? room / weights : 0;
+    for (let i = 0; i < count; i++) {
+      const j = active[i]!;
+      if (!filled[j]) rate[j] = weight[j]! * level;
     }
-    stale = false;
+  }
+
+  function putOn(job: number): void {
+    on[job] = 1;
+    let i = count++;
+    for (; i > 0 && active[i - 1]! > job; i--) active[i] = active[i - 1]!;
+    active[i] = job;
+  }
+
+  function takeOff(job: number): void {
+    on[job] = 0;
+    count--;
+    for (let i = 0, to = 0; i <= count; i++) if (active[i] !== job) active[to++] = active[i]!;
   }
 
   return {
     start(job, work, parallel, w) {
+      settle();
       left[job] = work;
       most[job] = parallel;
       weight[job] = w;
-      on[job] = 1;
+      if (!on[job]) putOn(job);
       stale = true;
     },
     stop(job) {
-      on[job] = 0;
+      settle();
+      if (on[job]) takeOff(job);
       stale = true;
     },
     active: (job) => on[job] === 1,
     untilNext() {
       if (stale) share();
-      let soonest = Infinity;
-      next = -1;
-      for (let j = 0; j < jobs; j++) {
-        if (!on[j] || rate[j]! <= 0) continue;
-        const us = left[j]! / rate[j]!;
-        if (us < soonest) {
-          soonest = us;
-          next = j;
-        }
-      }
-      return soonest;
+      return soonest - unsettledUs;
     },
     nextJob: () => next,
     advance(us) {
       if (stale) share();
-      for (let j = 0; j < jobs; j++) {
-        if (!on[j]) continue;
-        const done = rate[j]! * us;
-        left[j] = left[j]! - done;
-        used[j] = used[j]! + done;
-      }
+      unsettledUs += us;
     },
-    received: (job) => used[job]!,
+    received(job) {
+      settle();
+      return used[job]!;
+    },
   };
 }

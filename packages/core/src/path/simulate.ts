@@ -3,7 +3,7 @@ import { createColumns, decideFate, NEVER, repeatCause, type LedgerColumns } fro
 import { dueUs, periodUs } from '../units';
 import { normalStream, streamSeed, workFactors } from './draws';
 import { createDriveQueue } from './driveQueue';
-import { createGameLoop, gameJob, helperJob, processorJobs } from './gameLoop';
+import { createGameLoop, encodeJob, gameJob, helperJob, othersJob, processorJobs } from './gameLoop';
 import { gameStartUs, sceneAt, sizeQueueFrames, type PathParameters } from './parameters';
 import { createSharedResource } from './shared';
 
@@ -21,37 +21,17 @@ export interface PathRun {
   gameProcessorUs: number;
   recorderProcessorUs: number;
   endUs: number;
+  /** Events that were handled. */
+  events: number;
 }
 
 const grabJob = 1;
 const sizeJob = 2;
-const encodeJob = 3;
-const othersJob = 4;
+const newCode = fateCode('new');
+const repeatCode = fateCode('repeat');
+const captureMissCode = fateCode('capture-miss');
 /** Frames still under way at the end are followed so long. */
 const tailUs = 30e6;
-
-/** The game alone on the same draws; what it loses to recording is the play cost. */
-export function simulateGameAlone(p: PathParameters): Float64Array {
-  const endUs = dueUs(p.rate, p.dueFrames);
-  const processor = createSharedResource(p.cores, processorJobs);
-  const graphics = createSharedResource(1, 2);
-  const game = createGameLoop(p, endUs, processor, graphics, false);
-  if (p.othersCores > 0) processor.start(othersJob, Infinity, p.othersCores, Math.max(1, p.othersCores));
-  for (let now = gameStartUs; ;) {
-    const byProcessor = now + processor.untilNext();
-    const byGraphics = now + graphics.untilNext();
-    const own = game.nextUs();
-    const next = Math.min(byProcessor, byGraphics, own);
-    if (next > endUs) break;
-    processor.advance(next - now);
-    graphics.advance(next - now);
-    now = next;
-    if (own <= byProcessor && own <= byGraphics) game.step(now);
-    else if (byProcessor <= byGraphics) game.processorDone(now, processor.nextJob());
-    else game.graphicsDone(now);
-  }
-  return Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame));
-}
 
 /** Simulates a path event by event (docs/model.md, "Simulation"). The same parameters give the same run. */
 export function simulatePath(p: PathParameters): PathRun {
@@ -60,8 +40,7 @@ export function simulatePath(p: PathParameters): PathRun {
   const endUs = dueUs(rate, dueFrames);
   const columns = createColumns(dueFrames);
   const processor = createSharedResource(p.cores, processorJobs);
-  const graphics = createSharedResource(1, 2);
-  const game = createGameLoop(p, endUs, processor, graphics, true);
+  const game = createGameLoop(p, endUs, processor, true);
   const drive = createDriveQueue(p, endUs);
   const wake = normalStream(streamSeed(p.seed, 'wake'));
   const encodeFactors = workFactors(streamSeed(p.seed, 'encode'), dueFrames, p.encode.work.cv, p.encode.work.phi);
@@ -91,6 +70,7 @@ export function simulatePath(p: PathParameters): PathRun {
   let queuedPeak = 0;
   const accepted: { n: number; frame: number }[] = [];
 
+  let events = 0;
   while (
     nextDue < dueFrames ||
     grabbing >= 0 ||
@@ -101,20 +81,17 @@ export function simulatePath(p: PathParameters): PathRun {
     encodeQueue.length
   ) {
     if (now > endUs + tailUs) break;
+    events++;
     const byProcessor = now + processor.untilNext();
-    const byGraphics = now + graphics.untilNext();
     const own = game.nextUs();
     const due = nextDue < dueFrames && grabbing < 0 ? Math.max(now, wakeAt) : Infinity;
-    const next = Math.min(byProcessor, byGraphics, own, due, blockEndUs);
+    const next = Math.min(byProcessor, own, due, blockEndUs);
     if (next === Infinity) break;
-    const step = Math.max(0, next - now);
-    processor.advance(step);
-    graphics.advance(step);
+    processor.advance(Math.max(0, next - now));
     now = next;
     if (own <= next) game.step(now);
     else if (blockEndUs <= next) encodeDone();
     else if (byProcessor <= next) processorDone(processor.nextJob());
-    else if (byGraphics <= next) game.graphicsDone(now);
     else decideDue();
   }
   for (const n of held.splice(0)) leaveEncoder(n, now);
@@ -128,7 +105,8 @@ export function simulatePath(p: PathParameters): PathRun {
     bytesQueuedPeak: queuedPeak,
     driveBusyUs: drive.busyUs(),
     endUs,
-    presentsUs: Float64Array.from({ length: game.presented() }, (_, frame) => game.presentUs(frame)),
+    events,
+    presentsUs: game.presentsUs(),
     gameProcessorUs: processor.received(gameJob) + processor.received(helperJob),
     recorderProcessorUs: processor.received(grabJob) + processor.received(sizeJob) + processor.received(encodeJob),
   };
@@ -203,12 +181,12 @@ export function simulatePath(p: PathParameters): PathRun {
     grabbing = -1;
     processor.stop(grabJob);
     if (now - grabStartUs > period) {
-      columns.fate[n] = fateCode('capture-miss');
+      columns.fate[n] = captureMissCode;
       columns.cause[n] = causeCode('grab-late');
       columns.source[n] = NEVER;
       columns.sourceFrame[n] = NEVER;
     } else {
-      columns.fate[n] = fateCode('new');
+      columns.fate[n] = newCode;
       lastFiled = columns.sourceFrame[n]!;
       accepted.push({ n, frame: lastFiled });
       columns.captured[n] = Math.round(now - columns.dueUs[n]!);
@@ -234,7 +212,7 @@ export function simulatePath(p: PathParameters): PathRun {
     if (n === undefined) return;
     sizing = n;
     // A repeat keeps the scaled picture.
-    const work = columns.fate[n] === fateCode('repeat') ? 1 : p.size.meanUs;
+    const work = columns.fate[n] === repeatCode ? 1 : p.size.meanUs;
     sizeWorkUs[n] = work;
     processor.start(sizeJob, work, 1, 1);
   }
@@ -262,7 +240,7 @@ export function simulatePath(p: PathParameters): PathRun {
     if (n === undefined) return;
     encoding = n;
     const scene = sceneAt(p.scenes, columns.dueUs[n]!)?.encodeFactor ?? 1;
-    const repeat = columns.fate[n] === fateCode('repeat') ? p.encode.repeatShare : 1;
+    const repeat = columns.fate[n] === repeatCode ? p.encode.repeatShare : 1;
     const work = p.encode.work.each
       ? p.encode.work.each[n]!
       : p.encode.work.meanUs * encodeFactors[n]! * scene * repeat;
@@ -271,7 +249,7 @@ export function simulatePath(p: PathParameters): PathRun {
     if (p.encode.parallelism === null) {
       blockEndUs = now + work;
     } else {
-      processor.start(encodeJob, work, p.encode.parallelism, p.encode.parallelism);
+      processor.start(encodeJob, work, p.encode.parallelism, p.encode.weight);
     }
   }
 
@@ -316,7 +294,7 @@ export function simulatePath(p: PathParameters): PathRun {
 
   function resolveRepeats(): void {
     for (let n = 0; n < dueFrames; n++) {
-      if (columns.fate[n] !== fateCode('repeat')) continue;
+      if (columns.fate[n] !== repeatCode) continue;
       const frame = columns.sourceFrame[n]!;
       const cause = repeatCause({
         dueUs: columns.dueUs[n]!,
@@ -337,7 +315,8 @@ function bytesOf(p: PathParameters): Int32Array {
   const { mean, cv, keyDistance, keyFactor } = p.bytes;
   const factors = workFactors(streamSeed(p.seed, 'bytes'), p.dueFrames, cv, 0.9);
   const other = mean / (1 + (keyFactor - 1) / keyDistance);
-  return Int32Array.from(factors, (factor, n) =>
-    Math.round(factor * (n % keyDistance === 0 ? other * keyFactor : other)),
-  );
+  const each = new Int32Array(p.dueFrames);
+  for (let n = 0; n < each.length; n++)
+    each[n] = Math.round(factors[n]! * (n % keyDistance === 0 ? other * keyFactor : other));
+  return each;
 }

@@ -2,3 +2,4 @@ export * from './shape';
 export * from './sizes';
 export * from './sizeWork';
 export * from './ssim';
+export * from './likeness';

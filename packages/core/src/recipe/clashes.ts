@@ -1,6 +1,6 @@
 import type { Recipe, Station } from '@mellow/model';
-import { encoderFacts, encoderWords, withEncoder } from '../codec/encoders';
-import { formatKbps, formatSize } from '../units';
+import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec/encoders';
+import { formatKbps, formatSize, framesPerSecond } from '../units';
 import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
 
 /** Two things that cannot both be, or a choice that puts the take at risk. */
@@ -76,6 +76,17 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       remedy: { label: 'Make no MP4', recipe: { ...recipe, rewrap: false } },
     });
   }
+  const { mostFps } = encoderFacts[encode.encoder];
+  if (mostFps !== null && framesPerSecond(recipe.rate) > mostFps) {
+    clashes.push({
+      id: 'encoder-rate',
+      station: 'encode',
+      weight: 'stops',
+      title: `${encoderWords(encode.encoder)} takes ${mostFps} fps at most`,
+      text: 'The encoder would refuse to open, so no take would begin.',
+      remedy: { label: 'Use AVC', recipe: withEncoder(recipe, 'avc-software') },
+    });
+  }
   const foreign = recipe.lanes.filter((lane) => !containerTakesSound(container, lane.codec));
   if (foreign.length) {
     const names = [...new Set(foreign.map((lane) => soundCodecWords[lane.codec]))].join(' and ');
@@ -136,7 +147,7 @@ function encoderCannot({ encode, container }: Recipe): string | null {
   if (!facts.rateControls.includes(encode.rateControl)) return rateControlWords[encode.rateControl];
   if (!facts.pixels.includes(encode.pixels)) return pixelWords[encode.pixels];
   if (!facts.containers.includes(container)) return containerWords[container].name;
-  if (encode.rateControl === 'constant-quality' && facts.quality && encode.quality > facts.quality.worst)
+  if (hasQualityNumber(encode) && facts.quality && encode.quality > facts.quality.worst)
     return `quality ${encode.quality}`;
   return facts.mostBFrames > 0 && encode.bFrames > facts.mostBFrames ? `${encode.bFrames} B-frames` : null;
 }

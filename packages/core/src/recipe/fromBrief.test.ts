@@ -1,4 +1,11 @@
-import { briefSchema, gameFactsSchema, purposes, recipeSchema, type BriefInput } from '@mellow/model';
+import {
+  briefSchema,
+  gameFactsSchema,
+  purposes,
+  recipeSchema,
+  type BriefInput,
+  type PracticeGame,
+} from '@mellow/model';
 import { kestrel, wren } from '../machine';
 import { standInFacts } from '../storage';
 import { plainPracticeGame, recipeFromBrief, settingFacts, settingKeys, startRecipe, type BriefContext } from './index';
@@ -111,5 +118,43 @@ describe('settings', () => {
     const a = startRecipe({ purpose: 'light', sessionMinutes: 30 }, game, 'a');
     const b = from({ purpose: 'slow-motion', editor: 'old', soundLayout: 'every-source' }).recipe;
     expect(settingKeys.reduce((into, key) => settingFacts[key].copy(b, into), a)).toEqual(b);
+  });
+});
+
+describe('a start recipe and the rate a game reaches', () => {
+  const rateOf = (game: Partial<PracticeGame>, freeFps: number | null, brief: Partial<BriefInput> = {}) => {
+    const facts = { ...plainPracticeGame.facts, freeFps };
+    const context = { game: { ...plainPracticeGame, ...game, facts }, machine: null, drives: [], driveId: 'd' };
+    const { recipe, reasons } = recipeFromBrief(
+      briefSchema.parse({ purpose: 'long-play', sessionMinutes: 60, ...brief }),
+      context,
+    );
+    return { ...recipe.rate, why: reasons.find((r) => r.setting === 'rate')?.text ?? '' };
+  };
+  it.each<[number | null, number | null, number]>([
+    [null, null, 60],
+    [null, 200, 60],
+    [120, 200, 60],
+    [60, null, 60],
+    [null, 59.8, 60],
+    [null, 55, 50],
+    [40, null, 30],
+    [null, 40, 30],
+    [120, 28, 25],
+    [null, 12, 60],
+  ])('cap %s, reaching %s: %d', (capFps, freeFps, fps) => {
+    const found = rateOf({ capFps }, freeFps);
+    expect(found).toMatchObject({ num: fps, den: 1 });
+    if (fps < 60) expect(found.why).toContain('would be repeats');
+  });
+  it('stays in a broadcaster’s family', () => {
+    expect(rateOf({ capFps: 40 }, null, { destination: 'broadcaster', mainsHz: 50 })).toMatchObject({
+      num: 25,
+      den: 1,
+    });
+    expect(rateOf({ capFps: 40 }, null, { destination: 'broadcaster', mainsHz: 60 })).toMatchObject({
+      num: 30000,
+      den: 1001,
+    });
   });
 });

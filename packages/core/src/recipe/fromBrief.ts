@@ -16,7 +16,8 @@ import {
 import { encoderWords } from '../codec/encoders';
 import { sizeByLines } from '../picture/sizes';
 import { sharedWithGame } from '../storage';
-import { formatFps, framesPerSecond } from '../units';
+import { formatFps, formatPercent, framesPerSecond } from '../units';
+import { gameReachFps, rateWithinReach } from './gameReach';
 import type { SettingKey } from './settings';
 
 /** Words for a purpose. */
@@ -105,7 +106,7 @@ function rateInFamily(fps: number, brief: Brief): FrameRate {
 function rateFor(brief: Brief, game: PracticeGame, because: Because): FrameRate {
   if (brief.purpose === 'slow-motion') {
     const wanted = (brief.shownFps * 100) / brief.slowPercent;
-    const reach = game.capFps ?? game.facts.freeFps ?? 240;
+    const reach = gameReachFps(game) ?? 240;
     const fps = Math.max(brief.shownFps, Math.min(Math.round(wanted), 240, Math.floor(reach)));
     because(
       'rate',
@@ -118,14 +119,18 @@ function rateFor(brief: Brief, game: PracticeGame, because: Because): FrameRate 
     brief.purpose === 'lesson' ||
     brief.purpose === 'light' ||
     (game.facts.motion === 'calm' && brief.purpose !== 'master');
-  const fps = Math.min(brief.shownFps, still ? 30 : 60);
-  const rate = rateInFamily(fps, brief);
+  const wanted = Math.min(brief.shownFps, still ? 30 : 60);
+  const reach = gameReachFps(game);
+  const lower = rateWithinReach(wanted, reach);
+  const rate = rateInFamily(lower ?? wanted, brief);
   const why =
     brief.destination === 'broadcaster'
       ? `A broadcaster in a ${brief.mainsHz} Hz country takes this rate.`
-      : still
-        ? '30 is solid where little moves, at about half the work.'
-        : 'It shows as much, and the motion asks for it.';
+      : lower !== null && reach !== null
+        ? `The game shows ${formatFps(reach)}: at ${formatFps(wanted)} ${formatPercent(1 - reach / wanted)} of the frames would be repeats.`
+        : still
+          ? '30 is solid where little moves, at about half the work.'
+          : 'It shows as much, and the motion asks for it.';
   because('rate', 1, why);
   return rate;
 }

@@ -109,7 +109,12 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
     (r) => encoderFacts[r.encode.encoder].efforts.length > 0,
   ),
   rateControl: encodeSetting('rate control', 'rateControl', (r) => rateControlWords[r.encode.rateControl]),
-  quality: encodeSetting('quality', 'quality', (r) => String(r.encode.quality), isRate('constant-quality')),
+  quality: encodeSetting(
+    'quality',
+    'quality',
+    (r) => String(r.encode.quality),
+    isRate('constant-quality', 'constant-quantiser'),
+  ),
   bitrate: encodeSetting(
     'bitrate',
     'bitrateKbps',

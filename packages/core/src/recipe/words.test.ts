@@ -4,8 +4,9 @@ import {
   containerWords,
   effortWords,
   filterWords,
-  laneWords,
+  gameDifferences,
   plainPracticeGame,
+  laneWords,
   purposeWords,
   rateWords,
   recipeHeadline,
@@ -57,5 +58,19 @@ describe('containers', () => {
   });
   it('only plain MP4 is lost in a crash', () => {
     expect(containers.filter((c) => !containerWords[c].survives)).toEqual(['mp4']);
+  });
+});
+
+describe('differences of a game as a trial notices them', () => {
+  it('name each change both ways, and nothing else', () => {
+    expect(gameDifferences(plainPracticeGame, plainPracticeGame)).toEqual([]);
+    const changed = { ...plainPracticeGame, capFps: 60, helpers: 2, helperLoadUs: 1500, seed: 7 };
+    expect(gameDifferences(plainPracticeGame, changed)).toEqual([
+      'cap 120 fps, now 60 fps',
+      'helpers none, now 2 of 1.5 ms',
+      'draw 20, now 7',
+    ]);
+    const facts = { ...plainPracticeGame.facts, notes: 'other', memoryGb: 9 };
+    expect(gameDifferences(plainPracticeGame, { ...plainPracticeGame, facts })).toEqual([]);
   });
 });

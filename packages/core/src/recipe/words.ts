@@ -32,6 +32,7 @@ export const effortWords: Record<Effort, string> = {
 
 export const rateControlWords: Record<RateControl, string> = {
   'constant-quality': 'constant quality',
+  'constant-quantiser': 'constant quantiser',
   'constant-bitrate': 'constant bitrate',
   'variable-bitrate': 'variable bitrate',
   lossless: 'lossless',
@@ -60,6 +61,7 @@ export const soundCodecWords: Record<Lane['codec'], string> = { flac: 'FLAC', pc
 /** "quality 20", "9 000 kb/s", "12 000 up to 18 000 kb/s". */
 export function rateWords(encode: Recipe['encode']): string {
   if (encode.rateControl === 'constant-quality') return `quality ${encode.quality}`;
+  if (encode.rateControl === 'constant-quantiser') return `quantiser ${encode.quality}`;
   if (encode.rateControl === 'lossless') return 'lossless';
   if (encode.rateControl === 'picture-by-picture') return `quantiser ${encode.quantiser}`;
   if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)}`;

@@ -70,3 +70,23 @@ describe('typed frame rates', () => {
     expect(formatRate({ num: 30000, den: 1001 })).toBe('29.97 fps');
   });
 });
+
+describe('typed rates with a point and nothing behind it', () => {
+  it.each([
+    ['5.0', 5],
+    ['1.0', 1],
+    ['60.00', 60],
+    ['24.000', 24],
+    ['480.0', 480],
+  ])('%s is a whole rate, not an NTSC fraction', (text, fps) =>
+    expect(parseFrameRate(text)).toEqual({ num: fps, den: 1 }),
+  );
+  it.each([
+    ['23.976', 24],
+    ['29.97', 30],
+    ['59.94', 60],
+    ['119.88', 120],
+  ])('%s is the NTSC fraction of %d', (text, whole) =>
+    expect(parseFrameRate(text)).toEqual({ num: whole * 1000, den: 1001 }),
+  );
+});

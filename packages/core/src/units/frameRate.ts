@@ -53,6 +53,7 @@ export function parseFrameRate(text: string): FrameRate | null {
   } else if (/^\d{1,3}\.\d{1,3}$/.test(trimmed)) {
     const value = Number(trimmed);
     const whole = Math.ceil(value);
+    if (whole === value) return parseFrameRate(String(whole));
     const ntsc = (whole * 1000) / commonDenominator;
     candidate =
       Math.abs(ntsc - value) < 0.005

@@ -4,3 +4,4 @@ export * from './randomStream';
 export * from './quantileSketch';
 export * from './statistics';
 export * from './studentT';
+export * from './remember';

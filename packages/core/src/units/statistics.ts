@@ -12,7 +12,7 @@ export function percentileOfSorted(sorted: ArrayLike<number>, p: number): number
 
 /** The values in ascending order, without changing the given ones. */
 export function ascending(values: ArrayLike<number>): Float64Array {
-  return Float64Array.from(values).sort();
+  return new Float64Array(values).sort();
 }
 
 export function mean(values: ArrayLike<number>): number {

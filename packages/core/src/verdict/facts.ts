@@ -1,5 +1,6 @@
-import type { Fact, Recipe, Take } from '@mellow/model';
+import type { Fact, Likeness, Recipe, Take } from '@mellow/model';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
+import { qualityWord } from '../codec/pictureQuality';
 import { bitrateOf } from '../storage';
 import {
   dueFramesIn,
@@ -8,6 +9,7 @@ import {
   formatCount,
   formatFps,
   formatKbps,
+  formatMs,
   formatRate,
   formatSeconds,
   formatSize,
@@ -26,7 +28,7 @@ import {
   standardOf,
 } from './foundWords';
 
-type Input = Pick<Take, 'recipe' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game'>;
+type Input = Pick<Take, 'recipe' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game' | 'likeness' | 'unpaced'>;
 
 /** A take with what its file says of itself and what its ledger adds up to. */
 interface Read {
@@ -43,10 +45,12 @@ interface FactRow {
   asked(read: Read): string;
   found(read: Read): string;
   holds(read: Read): boolean | null;
+  /** Left out where it is false: nothing was measured. */
+  applies?(read: Read): boolean;
 }
 
 /** Facts whose failing the losses explain already. */
-export const lossFacts: readonly string[] = ['Frames', 'Gaps'];
+export const lossFacts: readonly string[] = ['Frames', 'Gaps', 'Encode'];
 
 /** A set rate is kept within so much over takes that are long enough to tell. */
 const rateSlack = 0.2;
@@ -104,6 +108,27 @@ const rows: readonly FactRow[] = [
     holds: (read) => read.facts.picture.codec === codecOfStandard[standardAsked(read)],
   },
   {
+    name: 'Look',
+    applies: ({ take }) => take.likeness !== null,
+    asked: ({ recipe }) => lookAsked(recipe),
+    found: ({ take: { likeness } }) => (likeness ? lookFound(likeness) : ''),
+    holds: ({ recipe, take: { likeness } }) =>
+      recipe.encode.rateControl === 'lossless' && likeness ? likeness.exact : null,
+  },
+  {
+    name: 'Encode',
+    applies: ({ take }) => take.unpaced !== null,
+    asked: ({ take }) => `${formatMs(take.summary?.loads.encode?.budgetMs ?? 0)} a frame at most`,
+    found: ({ take: { unpaced } }) =>
+      unpaced
+        ? `${formatMs(unpaced.clockUs / 1000)}, measured afterwards on ${formatCount(unpaced.frames)} frames without a clock`
+        : '',
+    holds: ({ summary }) => {
+      const load = summary.loads.encode;
+      return load ? load.busiestMs <= load.budgetMs : null;
+    },
+  },
+  {
     name: 'Size',
     asked: (read) => sizeAsked(read.recipe),
     found: ({ facts, dueS }) =>
@@ -151,7 +176,8 @@ export function takeFacts(take: Input): Fact[] {
   if (!facts || !summary) return [];
   const dueS = (summary.due * recipe.rate.den) / recipe.rate.num;
   const read: Read = { take, recipe, facts, summary, dueS };
-  return rows.map((row) => ({
+  const there = rows.filter((row) => row.applies?.(read) ?? true);
+  return there.map((row) => ({
     name: row.name,
     asked: row.asked(read),
     found: row.found(read),
@@ -177,6 +203,17 @@ const rateHolds = ({ recipe, facts }: Read): boolean =>
   facts.picture.packets < 2 ||
   (facts.picture.rate !== null &&
     Math.abs(framesPerSecond(facts.picture.rate) / framesPerSecond(recipe.rate) - 1) < 0.0005);
+
+function lookAsked({ encode }: Recipe): string {
+  if (encode.rateControl === 'lossless') return 'every sample as it was given';
+  const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
+  return `follows the ${set ? 'bitrate' : 'quality number'}`;
+}
+
+function lookFound({ exact, ssim, worstSecondSsim, pictures }: Likeness): string {
+  if (exact) return `exact in ${plural(pictures, 'picture')}`;
+  return `SSIM ${ssim.toFixed(3)}, worst second ${worstSecondSsim.toFixed(3)}: ${qualityWord(ssim)}`;
+}
 
 function sizeAsked({ encode }: Recipe): string {
   if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)} of picture`;

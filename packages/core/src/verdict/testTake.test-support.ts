@@ -91,6 +91,8 @@ export function testTake(
     },
     summary,
     playCost: null,
+    likeness: null,
+    unpaced: null,
     verdict: null,
     prediction: null,
     files: [],

@@ -44,7 +44,7 @@ describe('the verdict', () => {
     expect(slow?.text).toContain('19.0 ms of 16.7 ms');
     const taken = judge(lost, {}, [testSecond(5)]).findings[0];
     expect(taken?.id).toBe('processor-taken');
-    expect(taken?.text).toContain('30 % of the time');
+    expect(taken?.text).toContain('0.3 of its threads were ready and waited');
   });
   it('says how much was rescued and how much is lost', () => {
     const verdict = judge(rows(239), {
@@ -107,6 +107,44 @@ describe('the verdict', () => {
     const failing = verdict.facts.filter((f) => f.holds === false).map((f) => f.name);
     expect(failing).toEqual(['Picture', 'Colour', 'Sound']);
     expect(plain(verdict.facts[1]?.found ?? '')).toBe('640×360, 60 fps');
+  });
+});
+
+describe('the measured picture', () => {
+  const columns = testLedger(rate, rows(599));
+  const likeness = { pictures: 50, ssim: 0.988, worstSecondSsim: 0.98, worstSecond: 3, exact: false };
+  const lossless = { ...testRecipe, encode: { ...testRecipe.encode, rateControl: 'lossless' as const } };
+  const looked = (change: Partial<Take>) => verdictOf(testTake(columns, change), []);
+  it('stands among the facts with its worst second and a word, and is left out where nothing was compared', () => {
+    const fact = looked({ likeness }).facts.find((f) => f.name === 'Look');
+    expect(fact).toEqual({
+      name: 'Look',
+      asked: 'follows the quality number',
+      found: 'SSIM 0.988, worst second 0.980: cannot be told apart',
+      holds: null,
+    });
+    expect(looked({}).facts.some((f) => f.name === 'Look')).toBe(false);
+  });
+  it('decides for lossless: a single sample that differs is not what was asked', () => {
+    const exact = { ...likeness, ssim: 1, worstSecondSsim: 1, exact: true };
+    expect(looked({ recipe: lossless, likeness: exact }).facts.find((f) => f.name === 'Look')?.holds).toBe(true);
+    const verdict = looked({ recipe: lossless, likeness: { ...exact, exact: false, ssim: 0.99999 } });
+    expect(verdict.mark).toBe('look');
+    expect(verdict.sentence).toContain('Look is not as asked');
+  });
+  it.each([
+    [0.988, 0.98, null],
+    [0.988, 0.96, null],
+    [0.988, 0.93, 'soft'],
+    [0.96, 0.9, 'blocky'],
+    [0.93, 0.925, null],
+    [0.9, 0.8, null],
+  ])('overall %d with a worst second of %d: %s', (ssim, worstSecondSsim, word) => {
+    const finding = looked({ likeness: { ...likeness, ssim, worstSecondSsim } }).findings.find(
+      (f) => f.id === 'worst-second',
+    );
+    expect(finding?.title ?? null).toBe(word && `The picture is ${word} in its worst second`);
+    if (word) expect(finding?.atUs).toBe(3_000_000);
   });
 });
 

@@ -13,7 +13,18 @@ import { takeFindings } from './findings';
 
 type Input = Pick<
   Take,
-  'recipe' | 'facts' | 'summary' | 'lengthS' | 'end' | 'endText' | 'state' | 'game' | 'tailFrames' | 'playCost'
+  | 'recipe'
+  | 'facts'
+  | 'summary'
+  | 'lengthS'
+  | 'end'
+  | 'endText'
+  | 'state'
+  | 'game'
+  | 'tailFrames'
+  | 'playCost'
+  | 'likeness'
+  | 'unpaced'
 >;
 type Summary = NonNullable<Take['summary']>;
 

@@ -13,4 +13,6 @@ export const ledgerNames = {
   /** Touched twice a second by a living recorder. */
   heartbeat: 'heartbeat',
   log: 'log.ndjson',
+  /** What the encoder was given for a few dozen frames; thrown away once the file's pictures were held against it. */
+  kept: 'kept.bin',
 } as const;

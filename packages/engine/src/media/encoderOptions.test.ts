@@ -20,6 +20,11 @@ describe('options of the libraries’ encoders', () => {
       expect(options(native, { rateControl: 'variable-bitrate' })['crf']).toBeUndefined();
     }
     expect(options('h264_nvenc', { rateControl: 'constant-quality', quality: 21 })).toMatchObject({
+      rc: 'vbr',
+      cq: '21',
+      b: '0',
+    });
+    expect(options('h264_nvenc', { rateControl: 'constant-quantiser', quality: 21 })).toMatchObject({
       rc: 'constqp',
       qp: '21',
     });
@@ -28,6 +33,14 @@ describe('options of the libraries’ encoders', () => {
       qp_i: '21',
       qp_p: '21',
     });
+  });
+  it('name a quantiser only with constant quantiser, and never beside a quality number', () => {
+    for (const native of ['libx264', 'libx265', 'libsvtav1']) {
+      const set = options(native, { rateControl: 'constant-quantiser', quality: 21 });
+      expect(set['qp']).toBe('21');
+      expect(set['crf']).toBeUndefined();
+      expect(options(native, { rateControl: 'constant-quality', quality: 21 })['qp']).toBeUndefined();
+    }
   });
   it('keep constant bitrate constant, and lossless without loss', () => {
     expect(options('libx264', { rateControl: 'constant-bitrate' })['nal-hrd']).toBe('cbr');

@@ -1,4 +1,5 @@
 import type { Effort, Recipe } from '@mellow/model';
+import { blockOptions } from './blockOptions';
 
 /** The software encoders' presets for our rungs. */
 const avcPresets: Record<Effort, string> = {
@@ -16,14 +17,11 @@ const av1Presets: Record<Effort, string> = {
   thorough: '5',
   'most-thorough': '4',
 };
-const cardPresets: Record<Effort, string> = {
-  lightest: 'p1',
-  light: 'p2',
-  middle: 'p4',
-  thorough: 'p6',
-  'most-thorough': 'p7',
-};
-
+/**
+ * Groups of 8 pictures instead of 32, and no filtering over time: this encoder then holds 25 pictures instead of 85 and works evenly,
+ * where it else stands still for two seconds and takes the whole processor for one; about the same bits at one SSIM (docs/model.md, "Work").
+ */
+const liveAv1 = 'hierarchical-levels=3:enable-tf=0';
 /** Private options of the library's encoder `native` for a recipe; each is an error where the encoder does not know it. */
 export function encoderOptions(recipe: Recipe, native: string): Record<string, string> {
   const { encode } = recipe;
@@ -32,17 +30,13 @@ export function encoderOptions(recipe: Recipe, native: string): Record<string, s
   if (native === 'libsvtav1')
     return {
       preset: av1Presets[encode.effort],
+      'svtav1-params': liveAv1,
       ...(encode.rateControl === 'constant-quality' ? { crf: String(encode.quality) } : {}),
+      ...(encode.rateControl === 'constant-quantiser' ? { qp: String(encode.quality) } : {}),
     };
   if (native === 'ffv1') return { level: '3', slicecrc: '1', slices: '4' };
   if (native === 'mjpeg') return { qmin: String(encode.quantiser), qmax: String(encode.quantiser) };
-  if (native.endsWith('nvenc')) return nvencOptions(encode);
-  if (native.endsWith('qsv'))
-    return encode.rateControl === 'constant-quality'
-      ? { preset: 'veryfast', global_quality: String(encode.quality) }
-      : { preset: 'veryfast' };
-  if (native.endsWith('amf')) return amfOptions(encode);
-  return {};
+  return blockOptions(recipe, native) ?? {};
 }
 
 function avcOptions({ encode }: Recipe): Record<string, string> {
@@ -51,6 +45,7 @@ function avcOptions({ encode }: Recipe): Record<string, string> {
   // Open groups exist only where a picture leans on a later one.
   else if (!encode.closedGroups && encode.bFrames > 0) options['x264-params'] = 'open-gop=1';
   if (encode.rateControl === 'constant-quality') options['crf'] = String(encode.quality);
+  if (encode.rateControl === 'constant-quantiser') options['qp'] = String(encode.quality);
   if (encode.rateControl === 'constant-bitrate') options['nal-hrd'] = 'cbr';
   if (encode.rateControl === 'lossless') options['qp'] = '0';
   // A profile can only be named where it holds all that is asked for.
@@ -64,25 +59,6 @@ function hevcOptions({ encode }: Recipe): Record<string, string> {
   const options: Record<string, string> = { preset: avcPresets[encode.effort], 'x265-params': words.join(':') };
   if (encode.lowDelay) options['tune'] = 'zerolatency';
   if (encode.rateControl === 'constant-quality') options['crf'] = String(encode.quality);
+  if (encode.rateControl === 'constant-quantiser') options['qp'] = String(encode.quality);
   return options;
-}
-
-function nvencOptions(encode: Recipe['encode']): Record<string, string> {
-  const options: Record<string, string> = { preset: cardPresets[encode.effort], tune: encode.lowDelay ? 'ull' : 'hq' };
-  if (encode.rateControl === 'constant-quality') Object.assign(options, { rc: 'constqp', qp: String(encode.quality) });
-  if (encode.rateControl === 'constant-bitrate') options['rc'] = 'cbr';
-  if (encode.rateControl === 'variable-bitrate') options['rc'] = 'vbr';
-  return options;
-}
-
-function amfOptions(encode: Recipe['encode']): Record<string, string> {
-  const quality =
-    encode.effort === 'lightest' || encode.effort === 'light'
-      ? 'speed'
-      : encode.effort === 'middle'
-        ? 'balanced'
-        : 'quality';
-  const q = String(encode.quality);
-  if (encode.rateControl === 'constant-quality') return { quality, rc: 'cqp', qp_i: q, qp_p: q };
-  return { quality, rc: encode.rateControl === 'constant-bitrate' ? 'cbr' : 'vbr_peak' };
 }

@@ -1,14 +1,14 @@
 import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import type { EncoderProof, MediaJob, Recipe } from '@mellow/model';
 import { createPicture, practiceScene } from '@mellow/practice';
-import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
-import { FFmpegError, Packet, type CodecContext, type Frame } from 'node-av/lib';
+import type { Frame } from 'node-av/lib';
 import { nativePixels } from './encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame } from './pictureFrames';
 import { pixelLayout, planesOver } from './pixelLayout';
 import type { ReadProgress } from './readBack';
 import { createSizer, sourceLayout } from './sizer';
+import { timeFrames } from './timeFrames';
 
 const drawnPictures = 12;
 const size = { widthPx: 1280, heightPx: 720 };
@@ -40,46 +40,6 @@ export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>, 
   }
   for (const frame of pictures) frame.free();
   return proof;
-}
-
-/** Processor time and time on the clock a frame. @throws when not every frame comes back */
-function timeFrames(
-  context: CodecContext,
-  pictures: readonly Frame[],
-  frames: number,
-  progress: ReadProgress,
-): { processorUs: number; clockUs: number } {
-  const packet = new Packet();
-  packet.alloc();
-  let packets = 0;
-  const drain = (): void => {
-    for (;;) {
-      const code = context.receivePacketSync(packet);
-      if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
-      FFmpegError.throwIfError(code, 'encoding');
-      packets++;
-      packet.unref();
-    }
-  };
-  const before = process.cpuUsage();
-  const atMs = performance.now();
-  for (let n = 0; n < frames; n++) {
-    const frame = pictures[n % pictures.length];
-    if (!frame) continue;
-    frame.pts = BigInt(n);
-    FFmpegError.throwIfError(context.sendFrameSync(frame), 'encoding');
-    drain();
-    progress(n, frames);
-  }
-  FFmpegError.throwIfError(context.sendFrameSync(null), 'closing the encoder');
-  drain();
-  const used = process.cpuUsage(before);
-  packet.free();
-  if (packets < frames) throw new Error(`only ${packets} of ${frames} test frames came back`);
-  return {
-    processorUs: (used.user + used.system) / frames,
-    clockUs: ((performance.now() - atMs) * 1000) / frames,
-  };
 }
 
 /** Some pictures of the practice game as the encoder takes them. */

@@ -1,15 +1,8 @@
 import { writeFileSync } from 'node:fs';
-import {
-  AV_PIX_FMT_YUVJ420P,
-  AVCOL_RANGE_JPEG,
-  AVERROR_EAGAIN,
-  AVERROR_EOF,
-  AVMEDIA_TYPE_VIDEO,
-  AVSEEK_FLAG_BACKWARD,
-  FF_ENCODER_MJPEG,
-} from 'node-av/constants';
+import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVSEEK_FLAG_BACKWARD, FF_ENCODER_MJPEG } from 'node-av/constants';
 import type { FormatContext } from 'node-av/lib';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational, type Stream } from 'node-av/lib';
+import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
 import { openPictureFilter } from './pictureFilter';
 import { openMedia } from './readBack';
 import { requireNative } from './requireNative';
@@ -20,11 +13,7 @@ const stillWidthPx = 480;
 export function writeStill(path: string, outPath: string, atUs: number): void {
   const input = openMedia(path);
   try {
-    const stream = requireNative(
-      input.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_VIDEO),
-      'picture track',
-    );
-    const frame = decodeUntil(input, stream, atUs);
+    const frame = decodeUntil(input, pictureTrack(input), atUs);
     writeFileSync(outPath, encodeJpeg(frame));
     frame.free();
   } finally {
@@ -33,47 +22,19 @@ export function writeStill(path: string, outPath: string, atUs: number): void {
 }
 
 function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame {
-  const codec = requireNative(Codec.findDecoder(stream.codecpar.codecId), 'decoder for this picture');
-  const decoder = new CodecContext();
-  decoder.allocContext3(codec);
-  FFmpegError.throwIfError(decoder.parametersToContext(stream.codecpar), 'opening the decoder');
-  decoder.threadCount = 1;
-  FFmpegError.throwIfError(decoder.open2Sync(codec, null), 'opening the decoder');
+  const decoder = openPictureDecoder(stream, 1);
   const wanted = (atUs * stream.timeBase.den) / (stream.timeBase.num * 1e6);
   // From the key picture before the time on; a file that cannot be sought in is decoded from its beginning.
   input.seekFrameSync(stream.index, BigInt(Math.max(0, Math.floor(wanted))), AVSEEK_FLAG_BACKWARD);
-  const packet = new Packet();
-  packet.alloc();
-  const frame = new Frame();
-  frame.alloc();
   const kept = new Frame();
   kept.alloc();
   let have = false;
-  for (let ended = false; !ended;) {
-    const code = input.readFrameSync(packet);
-    if (code === AVERROR_EOF) {
-      decoder.sendPacketSync(null);
-      ended = true;
-    } else {
-      FFmpegError.throwIfError(code, 'reading the file');
-      if (packet.streamIndex === stream.index) decoder.sendPacketSync(packet);
-      packet.unref();
-    }
-    for (;;) {
-      const got = decoder.receiveFrameSync(frame);
-      if (got === AVERROR_EAGAIN || got === AVERROR_EOF) break;
-      FFmpegError.throwIfError(got, 'decoding');
-      kept.unref();
-      kept.ref(frame);
-      have = true;
-      if (Number(frame.pts) >= wanted) {
-        ended = true;
-        break;
-      }
-    }
+  for (const frame of decodedPictures(input, stream, decoder)) {
+    kept.unref();
+    kept.ref(frame);
+    have = true;
+    if (Number(frame.pts) >= wanted) break;
   }
-  packet.free();
-  frame.free();
   decoder.freeContext();
   if (!have) throw new Error('The file holds no picture that can be decoded.');
   return kept;

@@ -1,20 +1,13 @@
-import { closeSync, futimesSync, openSync, rmSync } from 'node:fs';
+import { closeSync, futimesSync, openSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { randomBytes } from 'node:crypto';
+import { dropLocalAddress } from '../client/localAddress';
 import { ledgerNames } from '../ledger/ledgerNames';
 
 /** What a living recorder answers at its address. */
 export interface Aliveness {
   pid: number;
   takeId: string | null;
-}
-
-/** An address nobody else has: a named pipe on Windows, a socket file elsewhere. */
-export function newAddress(): string {
-  const name = `mellow-${randomBytes(6).toString('hex')}`;
-  return process.platform === 'win32' ? `\\\\.\\pipe\\${name}` : join(tmpdir(), `${name}.sock`);
 }
 
 /** Answers at an address as long as this process lives; the operating system ends it with the process. */
@@ -26,7 +19,7 @@ export function answerAt(address: string, aliveness: () => Aliveness): Server {
   server.on('error', () => {});
   server.listen(address);
   server.unref();
-  process.on('exit', () => rmSync(address, { force: true }));
+  process.on('exit', () => dropLocalAddress(address));
   return server;
 }
 

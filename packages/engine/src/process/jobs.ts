@@ -4,10 +4,12 @@ import type { MediaJob } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { replaceOwn, reserveFile } from '../files/reserve';
 import { closeLedger } from '../ledger/closeLedger';
+import { compareKept } from '../media/compareKept';
 import { copyTracks } from '../media/copyTracks';
 import { proveEncoder } from '../media/proveEncoder';
 import { factsOf, type ReadProgress } from '../media/readBack';
 import { rewrapToMp4 } from '../media/rewrap';
+import { encodeUnpaced } from '../media/encodeUnpaced';
 import { writeStill } from '../media/still';
 import { rescueTake } from './rescue';
 import { measureWriteSpeed } from './writeSpeed';
@@ -45,6 +47,10 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':
       return rewrapToMp4(job.filePath, job.outPath, job.rate, progress);
+    case 'compare-kept':
+      return compareKept(job, progress);
+    case 'encode-unpaced':
+      return encodeUnpaced(job, progress);
     case 'prove-encoder':
       return proveEncoder(job, progress);
     case 'write-speed':

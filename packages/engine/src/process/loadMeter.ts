@@ -1,5 +1,5 @@
-import { ascending, mean, percentileOfSorted, stallUs } from '@mellow/core';
-import type { SecondRow, TakeOrder } from '@mellow/model';
+import { ascending, encoderFacts, mean, percentileOfSorted, stallUs } from '@mellow/core';
+import type { SecondRow, StationLoad, TakeOrder } from '@mellow/model';
 import type { Control } from '../shared/control';
 import { openSampleLog, type SampleLogMemory } from '../shared/sampleLog';
 import type { TakeMemory } from '../shared/takeMemory';
@@ -64,10 +64,12 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
     size: one(threads.size),
     pack: one(threads.pack),
   };
+  // A block works beside the processor: what its driver's threads use says nothing of it, so it is measured after the take.
+  const inSoftware = encoderFacts[order.recipe.encode.encoder].place === 'software';
   let own = ownProcessS();
   let machine = systemFacts.machineBusyS();
   let pressure = systemFacts.pressureUs();
-  let encodedBefore = 0;
+  let givenBefore = 0;
   let bytesBefore = 0;
   let atMs = performance.now();
   let sizedBefore = 0;
@@ -81,12 +83,15 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const ownNow = ownProcessS();
       const machineNow = systemFacts.machineBusyS();
       const pressureNow = systemFacts.pressureUs();
-      const encoded = control.get('encoded');
-      const frames = encoded - encodedBefore;
-      encodedBefore = encoded;
+      // Frames that went in: an encoder that works on many at once lets them out in bursts.
+      const given = control.get('encoded') + Math.max(0, control.get('encoderHolds'));
+      const frames = Math.max(0, given - givenBefore);
+      givenBefore = Math.max(given, givenBefore);
       const sized = control.get('sized') - sizedBefore;
       sizedBefore += sized;
-      const [encoder, sizeUsed, packUsed] = [usage.encoder.take(), usage.size.take(), usage.pack.take()];
+      // Work of a second in which none went in is counted with the next that did.
+      const encoder = frames ? usage.encoder.take() : null;
+      const [sizeUsed, packUsed] = [usage.size.take(), usage.pack.take()];
       const gameS = usage.game.take()?.runS ?? 0;
       const ownS = ownNow - own;
       const processor =
@@ -118,9 +123,9 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
           game: figures(gameTimes),
           capture: figures(meters.capture()),
           size: perFrame(sizeUsed, sized, 1),
-          encode: perFrame(encoder, frames, parallelism),
+          encode: perFrame(inSoftware ? encoder : null, frames, parallelism),
           pack: perFrame(packUsed, frames, 1),
-          drive: { meanMs: driveMs, busiestMs: driveMs },
+          drive: { meanMs: driveMs, busiestMs: driveMs, frames: null },
         },
         processor,
         encodeWaitingS: encoder && encoder.waitS !== null ? encoder.waitS / elapsedS : null,
@@ -139,13 +144,9 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
 }
 
 /** Processor time a frame; it is read once a second, so the busiest is that of the second. */
-function perFrame(
-  used: ThreadTimes | null,
-  frames: number,
-  divisor: number,
-): { meanMs: number | null; busiestMs: number | null } {
+function perFrame(used: ThreadTimes | null, frames: number, divisor: number): StationLoad {
   const ms = used && frames > 0 ? (used.runS * 1000) / frames / divisor : null;
-  return { meanMs: ms, busiestMs: ms };
+  return { meanMs: ms, busiestMs: ms, frames };
 }
 
 function meterOf(memory: SampleLogMemory): () => number[] {
@@ -158,7 +159,7 @@ function meterOf(memory: SampleLogMemory): () => number[] {
   };
 }
 
-function figures(values: readonly number[]): { meanMs: number | null; busiestMs: number | null } {
-  if (!values.length) return { meanMs: null, busiestMs: null };
-  return { meanMs: mean(values), busiestMs: percentileOfSorted(ascending(values), 0.99) };
+function figures(values: readonly number[]): StationLoad {
+  if (!values.length) return { meanMs: null, busiestMs: null, frames: 0 };
+  return { meanMs: mean(values), busiestMs: percentileOfSorted(ascending(values), 0.99), frames: values.length };
 }

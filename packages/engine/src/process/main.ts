@@ -1,5 +1,6 @@
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
-import { answerAt, beatIn, newAddress } from './heartbeat';
+import { newLocalAddress } from '../client/localAddress';
+import { answerAt, beatIn } from './heartbeat';
 import { runPairedTake } from './pairedTake';
 import type { TakeRun } from './takeRun';
 
@@ -19,7 +20,7 @@ const emitFully = (event: EngineEvent): Promise<void> =>
 let run: TakeRun | null = null;
 let takeId: string | null = null;
 let quitting = false;
-const address = newAddress();
+const address = newLocalAddress('recorder');
 answerAt(address, () => ({ pid: process.pid, takeId }));
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 

@@ -62,6 +62,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
           ledgerFolder: folder,
           dueFrames: dueFramesIn(order.recipe.rate, order.baselineS + 0.5),
           script: [],
+          keepPictures: false,
         },
         engineSocket,
         tell,

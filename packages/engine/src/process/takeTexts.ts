@@ -8,6 +8,7 @@ export const endOf: Record<StopReason, TakeEnd> = {
   stopped: 'stopped',
   'server-gone': 'server-gone',
   'drive-full': 'drive-full',
+  'file-limit': 'file-limit',
   'drive-gone': 'drive-gone',
   'drive-error': 'drive-error',
   error: 'error',
@@ -16,6 +17,8 @@ export const endOf: Record<StopReason, TakeEnd> = {
 export const endTexts: Partial<Record<TakeEnd, string>> = {
   'server-gone': 'The application ended while the take was rolling; the recorder closed the take by itself.',
   'drive-full': 'The drive is full, so the take was ended.',
+  'file-limit':
+    'The file came to the most that its drive’s file system keeps in one file, so the take was ended and closed.',
   'drive-gone':
     'The folder of the drive disappeared while the take was rolling. All that was recorded lies in the data folder now.',
   'drive-error': 'The drive refused to take more bytes.',

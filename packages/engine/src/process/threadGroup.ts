@@ -9,6 +9,8 @@ export const helpersNamed = (count: number): readonly ThreadName[] => helperName
 export type ThreadName =
   'game' | 'sound' | 'picker' | 'size' | 'encode' | 'pack' | 'drive' | (typeof helperNames)[number];
 
+const endingPatienceMs = 5000;
+
 /** The bundled file of a thread; helpers share one. */
 const fileOf = (name: ThreadName): string => name.replace(/-\d$/, '');
 
@@ -22,6 +24,7 @@ export interface ThreadGroup {
   ready: Promise<Map<ThreadName, ThreadReady>>;
   /** Resolves with the path that Drive ended with when all threads named here are done or have failed. */
   done: Promise<string>;
+  /** Waits until all threads, which were told to end before, have ended; those that do not are ended. */
   stop(): Promise<void>;
 }
 
@@ -71,12 +74,20 @@ export function startThreads(
     const worker = new Worker(new URL(`./${fileOf(name)}.mjs`, import.meta.url), { workerData: given });
     worker.on('message', (message: ThreadMessage) => hear(name, message));
     worker.on('error', (error) => failed(name, error.message));
-    return worker;
+    return { worker, exited: new Promise<void>((resolve) => worker.once('exit', () => resolve())) };
   });
   return {
     ready: ready.promise,
     done: done.promise,
-    stop: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))),
+    async stop() {
+      // A thread that is ended from outside while it loads or is inside the media library takes the whole process along:
+      // all have been told to end, and are given the time to.
+      let gaveUp: NodeJS.Timeout | undefined;
+      const patience = new Promise<void>((resolve) => (gaveUp = setTimeout(resolve, endingPatienceMs)));
+      await Promise.race([Promise.all(workers.map(({ exited }) => exited)), patience]);
+      clearTimeout(gaveUp);
+      await Promise.all(workers.map(({ worker }) => worker.terminate()));
+    },
   };
 }
 

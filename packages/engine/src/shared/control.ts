@@ -64,6 +64,7 @@ export const stopReasons = [
   'stopped',
   'server-gone',
   'drive-full',
+  'file-limit',
   'drive-gone',
   'drive-error',
   'error',

@@ -5,6 +5,10 @@ import type { SystemFacts } from './systemFacts';
 /** File systems that lie on another computer (statfs magic numbers of Linux: NFS, SMB, CIFS, 9P; from memory). */
 const networkTypes = new Set([0x6969, 0x517b, 0xff534d42, 0xfe534d42, 0x01021997]);
 
+/** FAT (statfs magic number of Linux, from memory): a file's size is kept in 32 bits (Microsoft FAT specification, 6). */
+const fatType = 0x4d44;
+const largestFatFileBytes = 2 ** 32 - 1;
+
 const orNull = <T>(read: () => T): T | null => {
   try {
     return read();
@@ -64,6 +68,7 @@ export const linuxFacts: SystemFacts = {
       if (!queue) return 'unknown' as const;
       return readFileSync(queue, 'utf8').trim() === '0' ? ('solid state' as const) : ('hard disk' as const);
     }) ?? 'unknown',
+  largestFileBytes: (folder) => orNull(() => (statfsSync(folder).type === fatType ? largestFatFileBytes : null)),
   displays() {
     const base = '/sys/class/drm';
     if (!existsSync(base)) return [];
@@ -76,7 +81,7 @@ export const linuxFacts: SystemFacts = {
         const [widthPx, heightPx] = [Number(mode[1]), Number(mode[2])];
         return { name: name.replace(/^card\d+-/, ''), widthPx, heightPx, refreshHz: null };
       });
-      return found ? [found] : [];
+      return found ? [{ ...found, hdr: false }] : [];
     });
   },
   // Removable drives are mounted in there.

@@ -14,6 +14,7 @@ export const otherFacts = (systemFolders: readonly string[]): SystemFacts => ({
   pressureUs: () => null,
   physicalDrive: () => null,
   driveKind: () => 'unknown',
+  largestFileBytes: () => null,
   displays: () => [],
   mountFolders: [],
   systemFolders,

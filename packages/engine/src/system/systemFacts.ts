@@ -23,8 +23,10 @@ export interface SystemFacts {
   /** The physical drive a folder lies on. */
   physicalDrive(folder: string): string | null;
   driveKind(folder: string): 'hard disk' | 'solid state' | 'network' | 'unknown';
+  /** Most bytes that one file may have there; null: no limit that a take meets, or not told. */
+  largestFileBytes(folder: string): number | null;
   /** Displays that are connected, with their largest mode. */
-  displays(): { name: string; widthPx: number; heightPx: number; refreshHz: number | null }[];
+  displays(): { name: string; widthPx: number; heightPx: number; refreshHz: number | null; hdr: boolean }[];
   /** Folders of the system in which nothing may be recorded. */
   systemFolders: readonly string[];
   /** Folders inside those in which removable drives appear. */

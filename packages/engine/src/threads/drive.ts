@@ -1,5 +1,6 @@
 import { closeSync, fdatasyncSync, fsyncSync, ftruncateSync, openSync, readSync, statfsSync, writeSync } from 'node:fs';
 import { dirname, extname, join } from 'node:path';
+import { reserveBytes } from '@mellow/core';
 import { syncFolder, writeFully } from '../files/durable';
 import { isSameOpenFile, whatLiesAt } from '../files/identity';
 import { openControl } from '../shared/control';
@@ -104,6 +105,9 @@ runThread(({ order, memory }) => {
     }
     const left = order.quotaBytes === null ? freeBytes(order.driveFolder) : order.quotaBytes - highest;
     if (left !== null && left < order.reserveBytes) control.requestStop('drive-full');
+    // Its index still has to fit behind what is written.
+    if (order.largestFileBytes !== null && order.largestFileBytes - highest < reserveBytes)
+      control.requestStop('file-limit');
   }
 
   function lies(): 'nothing' | 'same' | 'other' {

@@ -1,7 +1,10 @@
+import { join } from 'node:path';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
 import { dueUs, encoderWords } from '@mellow/core';
+import { ledgerNames } from '../ledger/ledgerNames';
 import { nativePixels } from '../media/encoderNames';
+import { createPictureKeeper } from '../media/keptPictures';
 import { openPictureEncoder } from '../media/pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../media/pictureFrames';
 import { openControl } from '../shared/control';
@@ -40,6 +43,7 @@ runThread(({ order, memory }) => {
   const frames = Array.from({ length: 3 }, () =>
     createNativeFrame(widthPx, heightPx, fileTags(recipe), nativePixels(recipe.encode).format),
   );
+  const keeper = createPictureKeeper(order, poolMemory.layout);
   const packet = new Packet();
   packet.alloc();
   let lastFailed = false;
@@ -50,11 +54,27 @@ runThread(({ order, memory }) => {
   FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');
   drain();
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);
+  storeKept();
   encoder.freeContext();
   packet.free();
   for (const frame of frames) frame.free();
   control.set('encodeDone', 1);
   tell({ type: 'done' });
+
+  /** The container closes meanwhile; a picture that cannot be kept is no loss of the take. */
+  function storeKept(): void {
+    if (control.get('failed')) return;
+    try {
+      keeper.writeTo(join(order.ledgerFolder, ledgerNames.kept));
+    } catch (error) {
+      const why = error instanceof Error ? error.message : String(error);
+      tell({
+        type: 'log',
+        level: 'warn',
+        text: `The picture will not be measured, what was kept of it has no room: ${why}`,
+      });
+    }
+  }
 
   function stamp(n: number, column: 'encodeIn' | 'encodeOut'): void {
     if (order.clock === 'real') ledger.set(n, column, nowUs() - control.figure('dueZeroUs') - dueUs(recipe.rate, n));
@@ -65,6 +85,7 @@ runThread(({ order, memory }) => {
     if (!frame) return;
     freshMemory(frame);
     fillNativeFrame(frame, pool.planes(slot), poolMemory.layout);
+    keeper.see(n, pool.planes(slot));
     pool.release(slot);
     stamp(n, 'encodeIn');
     frame.pts = BigInt(n);

@@ -66,7 +66,9 @@ export async function openTakeBench(): Promise<TakeBench> {
   let count = 0;
   const orderOf = (change: TakeChange = {}): TakeOrder => {
     const game: PracticeGame = { ...plainPracticeGame, widthPx: 640, heightPx: 360, strip: true, ...change.game };
-    const start = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd');
+    // At 60 whatever the game reaches, so that slow games can be tried.
+    const reaching = { ...game, capFps: null };
+    const start = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, reaching, 'd');
     const recipe: Recipe = {
       ...start,
       lanes: start.lanes.slice(0, 1),
@@ -92,12 +94,14 @@ export async function openTakeBench(): Promise<TakeBench> {
       ledgerFolder: join(folder, `${name}.ledger`),
       driveFolder: folder,
       quotaBytes: null,
+      largestFileBytes: null,
       waitingLimitBytes: 64e6,
       reserveBytes: 0,
       encoderThreads: 0,
       script: [],
       plan: null,
       predrawnFrames: 0,
+      keepPictures: false,
       ...change.order,
     };
   };

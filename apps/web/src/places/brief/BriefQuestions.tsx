@@ -1,5 +1,5 @@
 import { useState, type KeyboardEvent } from 'react';
-import { bytesPerHour, formatBytes, forecastOf, type ForecastContext } from '@mellow/core';
+import { hasQualityNumber, bytesPerHour, formatBytes, forecastOf, type ForecastContext } from '@mellow/core';
 import {
   cameras,
   concerns,
@@ -57,7 +57,7 @@ export function ShownQuestion({
       <div className="brief-shown">
         <div>
           {lines && (
-            <p className="brief-line">
+            <div className="brief-line">
               <span className="soft">at most</span>
               <Rail
                 label="Lines shown"
@@ -74,10 +74,10 @@ export function ShownQuestion({
                 unit="lines"
                 onChange={(shownLines) => onChange({ shownLines })}
               />
-            </p>
+            </div>
           )}
           {fps && (
-            <p className="brief-line">
+            <div className="brief-line">
               <span className="soft">and</span>
               <Rail
                 label="Rate shown"
@@ -94,10 +94,10 @@ export function ShownQuestion({
                 unit="fps"
                 onChange={(shownFps) => onChange({ shownFps })}
               />
-            </p>
+            </div>
           )}
           {brief.destination === 'broadcaster' && (
-            <p className="brief-line">
+            <div className="brief-line">
               <span className="soft">mains</span>
               <Rail
                 label="Mains"
@@ -109,7 +109,7 @@ export function ShownQuestion({
                 ]}
                 onChange={(hz) => onChange({ mainsHz: hz === '50' ? 50 : 60 })}
               />
-            </p>
+            </div>
           )}
         </div>
         <SizesPicture game={game} file={file} />
@@ -190,7 +190,7 @@ export function SessionQuestion({
         format={(m) => sessionWords(Math.round(m)).replace(' h', 'h').replace(' min', '')}
         onChange={(sessionMinutes) => onChange({ sessionMinutes })}
       />
-      {rateControl === 'constant-quality' && (
+      {hasQualityNumber({ rateControl }) && (
         <p>
           At {quality - 2} a take of {sessionWords(brief.sessionMinutes)} is {formatBytes(bytes(quality - 2))}, at{' '}
           {quality} it is {formatBytes(bytes(quality))}. <span className="soft">The choice is yours.</span>
@@ -212,7 +212,7 @@ export function EditorQuestion({ brief, onChange }: QuestionProps) {
       />
       {/* As light as it gets keeps one lane, whatever is answered. */}
       {brief.purpose !== 'light' && (
-        <p className="brief-line">
+        <div className="brief-line">
           <span className="soft">sound</span>
           <Rail
             label="Sound"
@@ -221,7 +221,7 @@ export function EditorQuestion({ brief, onChange }: QuestionProps) {
             choices={soundLayouts.map((s) => ({ value: s, label: soundWordsOf[s] }))}
             onChange={(soundLayout) => onChange({ soundLayout })}
           />
-        </p>
+        </div>
       )}
     </>
   );

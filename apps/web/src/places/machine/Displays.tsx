@@ -13,9 +13,9 @@ export function Displays({ machine }: { machine: MachineSheet }) {
   const hd = { widthPx: 1920, heightPx: 1080 };
   return (
     <section>
-      <p className="machine-title">
+      <div className="machine-title">
         <h2>Displays and what 16:9 makes of them</h2>
-      </p>
+      </div>
       {machine.displays.length === 0 && (
         <p className="soft">The system tells of none. Type yours: shapes and bars follow from it.</p>
       )}
@@ -47,6 +47,14 @@ export function Displays({ machine }: { machine: MachineSheet }) {
                 {display.name}: {bars}{' '}
                 <Button
                   quiet
+                  pressed={display.hdr}
+                  label={`${display.name} shows a high dynamic range`}
+                  onClick={() => set(machine.displays.map((d, at) => (at === i ? { ...d, hdr: !d.hdr } : d)))}
+                >
+                  {display.hdr ? 'HDR on' : 'HDR off'}
+                </Button>
+                <Button
+                  quiet
                   label={`Remove ${display.name}`}
                   onClick={() => set(machine.displays.filter((_, at) => at !== i))}
                 >
@@ -72,7 +80,7 @@ export function Displays({ machine }: { machine: MachineSheet }) {
 }
 
 function AddDisplay({ onAdd }: { onAdd: (display: MachineSheet['displays'][number]) => void }) {
-  const [display, setDisplay] = useState({ name: 'Display', widthPx: 1920, heightPx: 1080, refreshHz: 60 });
+  const [display, setDisplay] = useState({ name: 'Display', widthPx: 1920, heightPx: 1080, refreshHz: 60, hdr: false });
   return (
     <>
       <TypedField

@@ -108,10 +108,10 @@ function MachineView({
           <WorkingParts machine={machine} />
           <Displays machine={machine} />
           <section>
-            <p className="machine-title">
+            <div className="machine-title">
               <h2>Machine sheet</h2>
               <span className="soft push">nothing is sent</span>
-            </p>
+            </div>
             <p className="soft">
               Everything on this page and the recipes in use, as a text to read on another PC or to show when asking for
               help. Names of folders are left out.
@@ -127,12 +127,12 @@ function Encoders({ machine, proving }: { machine: MachineSheet; proving: boolea
   const { recommended } = readinessOf(machine);
   return (
     <section>
-      <p className="machine-title">
+      <div className="machine-title">
         <h2>{machine.origin === 'simulated' ? 'Encoders, assumed' : 'Encoders, proven by test'}</h2>
         <span className="soft push">
           {machine.encoders.length ? 'at 1920×1080, alone; a hollow mark was not tried itself' : ''}
         </span>
-      </p>
+      </div>
       {machine.encoders.length ? (
         <EncoderPlot machine={machine} recommended={recommended?.encoder ?? null} />
       ) : (
@@ -159,10 +159,10 @@ function MachineDrives({ machine, drives }: { machine: MachineSheet; drives: Dri
   const fastest = Math.max(...rows.map((d) => d.writeBytesPerSecond ?? 0), 1);
   return (
     <section className="sheet machine-drives">
-      <p className="machine-title">
+      <div className="machine-title">
         <h2>Drives</h2>
         <span className="soft push">{simulated ? 'assumed' : 'written to for 3 s, each write made durable'}</span>
-      </p>
+      </div>
       <table>
         <thead>
           <tr>
@@ -214,9 +214,9 @@ function WorkingParts({ machine }: { machine: MachineSheet }) {
   const { coreSpeed } = machine;
   return (
     <section>
-      <p className="machine-title">
+      <div className="machine-title">
         <h2>Working parts</h2>
-      </p>
+      </div>
       <table className="machine-parts">
         <tbody>
           <tr>

@@ -1,5 +1,6 @@
 import type { ComponentProps } from 'react';
 import {
+  hasQualityNumber,
   encoderFacts,
   encoderWords,
   effortWords,
@@ -55,7 +56,7 @@ export function EncodeSettings() {
           {...rateControl}
         />
       </SettingRow>
-      {facts.quality && encode.rateControl === 'constant-quality' && <QualityRuler />}
+      {facts.quality && hasQualityNumber(encode) && <QualityRuler />}
       {(encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate') && (
         <BitrateRails set={set} />
       )}

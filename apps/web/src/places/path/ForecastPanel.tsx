@@ -7,6 +7,7 @@ import { Origin } from '../../parts/Origin';
 import { stationWords } from '../../parts/Ribbon';
 import { AdviceList } from './AdviceList';
 import { DrivePanel } from './DrivePanel';
+import { Ladder } from './Ladder';
 import { OtherMachineDialog } from './OtherMachineDialog';
 import { usePath } from './pathContext';
 import { gainOf } from './remedyGain';
@@ -19,6 +20,7 @@ export function ForecastPanel({ station }: { station: PathPlaceName }) {
   return (
     <div className="advice">
       <Next step={step} />
+      <Ladder />
       <hr className="hairline" style={{ margin: 0 }} />
       {station === 'drive' ? (
         <DrivePanel />

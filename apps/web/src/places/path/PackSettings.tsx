@@ -1,4 +1,4 @@
-import { containerWords, encoderFacts, encoderWords, secondsLostIfKilled } from '@mellow/core';
+import { containerWords, encoderFacts, encoderWords } from '@mellow/core';
 import { containers, type Container } from '@mellow/model';
 import { Rail } from '../../parts/Rail';
 import { usePath } from './pathContext';
@@ -7,7 +7,7 @@ import { useConsidering } from './useConsidering';
 
 export function PackSettings() {
   const { recipe, setup, forecast } = usePath();
-  const lost = secondsLostIfKilled(recipe);
+  const lost = forecast.secondsLost;
   const facts = encoderFacts[recipe.encode.encoder];
   const container = useConsidering('container', (value: Container) => ({ ...recipe, container: value }));
   const rewrap = useConsidering('rewrap', (value: 'yes' | 'no') => ({ ...recipe, rewrap: value === 'yes' }));

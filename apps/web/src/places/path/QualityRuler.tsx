@@ -1,14 +1,5 @@
 import { useMemo } from 'react';
-import {
-  bytesPerHour,
-  encoderFacts,
-  formatBytes,
-  forecastOf,
-  qualityWord,
-  sceneOf,
-  typicalSsim,
-  type QualityWord,
-} from '@mellow/core';
+import { bytesPerHour, encoderFacts, formatBytes, forecastOf, type QualityWord } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import { NumberField } from '../../parts/NumberField';
 import { NumberRail, railPlace } from '../../parts/NumberRail';
@@ -23,22 +14,20 @@ const shownFrom = 10;
 export function QualityRuler() {
   const { recipe, setup, context, considered } = usePath();
   const { encode } = recipe;
-  const scene = sceneOf(setup.game);
   const worst = encoderFacts[encode.encoder].quality?.worst ?? 51;
   const set = (quality: number): Recipe => ({ ...recipe, encode: { ...encode, quality } });
   const quality = useConsidering('quality', set);
   const min = Math.min(Math.round((shownFrom * worst) / 51), encode.quality);
   const max = Math.max(Math.round((34 * worst) / 51), encode.quality);
-  const gbAt = useMemo(() => {
-    const sizes = new Map<number, number>();
-    for (let q = 0; q <= worst; q++)
-      sizes.set(
-        q,
-        bytesPerHour(forecastOf({ ...recipe, encode: { ...recipe.encode, quality: q } }, context).bits.value) / 1e9,
-      );
-    return sizes;
-  }, [recipe, context, worst]);
-  const gb = (q: number): number => gbAt.get(q) ?? 0;
+  const forecasts = useMemo(
+    () =>
+      Array.from({ length: worst + 1 }, (_, q) =>
+        forecastOf({ ...recipe, encode: { ...recipe.encode, quality: q } }, context),
+      ),
+    [recipe, context, worst],
+  );
+  const gb = (q: number): number => bytesPerHour(forecasts[q]?.bits.value ?? 0) / 1e9;
+  const word = (q: number): QualityWord => forecasts[q]?.picture.word ?? 'blocky';
   const top = gb(min) * 1.02;
   const step = niceStep(top / 2);
   const share = (q: number): number => (q - min) / (max - min);
@@ -56,7 +45,7 @@ export function QualityRuler() {
   return (
     <SettingRow
       setting="quality"
-      label="Quality"
+      label={encode.rateControl === 'constant-quantiser' ? 'Quantiser' : 'Quality'}
       note={`At ${other} a take of ${session} is ${take(other)}, at ${encode.quality} it is ${take(encode.quality)}.`}
     >
       <div className="ruler hue-encode">
@@ -113,16 +102,16 @@ export function QualityRuler() {
             onConsider={quality.onConsider}
           />
           <div className="ruler-words small" aria-hidden="true">
-            {wordBands(min, max, (q) => typicalSsim(recipe, q, scene)).map(({ word, from, to }) => (
+            {wordBands(min, max, word).map(({ word: name, from, to }) => (
               <span
-                key={word}
+                key={name}
                 className={encode.quality >= from && encode.quality <= to ? 'on' : ''}
                 style={{
                   left: railPlace(share(Math.max(min, from - 0.5))),
                   width: `calc((100% - 26px) * ${share(Math.min(max, to + 0.5)) - share(Math.max(min, from - 0.5))} - 4px)`,
                 }}
               >
-                {word}
+                {name}
               </span>
             ))}
           </div>
@@ -168,11 +157,11 @@ function niceStep(value: number): number {
 function wordBands(
   min: number,
   max: number,
-  ssimAt: (quality: number) => number,
+  wordAt: (quality: number) => QualityWord,
 ): { word: QualityWord; from: number; to: number }[] {
   const bands: { word: QualityWord; from: number; to: number }[] = [];
   for (let q = min; q <= max; q++) {
-    const word = qualityWord(ssimAt(q));
+    const word = wordAt(q);
     const last = bands[bands.length - 1];
     if (last?.word === word) last.to = q;
     else bands.push({ word, from: q, to: q });

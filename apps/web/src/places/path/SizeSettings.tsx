@@ -1,4 +1,5 @@
 import {
+  hasQualityNumber,
   bitrateByArea,
   encoderFacts,
   fillStretch,
@@ -143,7 +144,7 @@ function CameraBeside() {
   const facts = encoderFacts[encode.encoder];
   const fast = setup.game.facts.motion === 'fast';
   const kbps = bitrateByArea(encode.bitrateKbps, wide.areaFactor, fast);
-  const byQuality = encode.rateControl === 'constant-quality' && facts.quality !== null;
+  const byQuality = hasQualityNumber(encode) && facts.quality !== null;
   const raise = (): Recipe => ({
     ...recipe,
     encode: byQuality

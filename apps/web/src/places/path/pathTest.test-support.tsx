@@ -21,6 +21,7 @@ export const testDrive: DriveState = {
   takesBytes: 1e9,
   kind: 'solid state',
   deviceId: 'sda',
+  largestFileBytes: null,
   problem: null,
 };
 const game = {

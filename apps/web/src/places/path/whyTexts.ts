@@ -49,7 +49,7 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
     settles: 'Where Encode stays easy in its busiest 1 %, more effort costs nothing that shows.',
   },
   rateControl: {
-    text: 'Constant quality follows the content and wastes nothing in calm scenes. Constant bitrate is foreseeable. Variable bitrate has a ceiling for a drive or a line.',
+    text: 'Constant quality follows the content: more bits where a loss is seen, fewer where it is not. Constant quantiser has one coarseness everywhere, which is plain to compare and larger at one look. Constant bitrate is foreseeable. Variable bitrate has a ceiling for a drive or a line.',
   },
   quality: {
     text: 'Lower is better and larger. By the rate model 6 to 7 steps double or halve moving scenes; this setup’s own trials narrow it.',

@@ -32,12 +32,12 @@ export function BeginSetup() {
   const begin = useBeginSetup();
   return (
     <section className="sheet" aria-label="Begin a setup" id="begin">
-      <p className="row" style={{ marginBottom: 12 }}>
+      <div className="row" style={{ marginBottom: 12 }}>
         <span>
           <h2 style={{ display: 'inline' }}>Begin a setup</h2>
         </span>
         <span className="soft">What is the footage for? A starting recipe follows from it.</span>
-      </p>
+      </div>
       <div className="purposes">
         {purposes.map((purpose) => (
           <button key={purpose} type="button" className="purpose" onClick={() => void begin(purpose)}>

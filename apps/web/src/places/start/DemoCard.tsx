@@ -27,7 +27,7 @@ export function DemoCard({ demo, setups, takes }: { demo: DemoState; setups: Set
       </p>
       <p>
         {demo.setups} setups and {demo.takes} trials to look round in, recorded with this program
-        {demo.madeOn ? ` on: ${demo.madeOn}` : ''}.
+        {demo.madeOn ? ` on a PC with ${demo.madeOn}` : ''}.
       </p>
       <ul className="demo-setups">
         {own.map((setup) => (

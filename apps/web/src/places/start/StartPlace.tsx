@@ -126,7 +126,9 @@ export function Drives({ drives, setups, takes }: { drives: DriveState[]; setups
               <span>
                 {setup && bits && drive.freeBytes !== null
                   ? `${formatRoom(hoursOfRoom(drive.freeBytes, bits))} of ${setup.name}`
-                  : `${formatBytes(drive.takesBytes)} of takes`}
+                  : drive.takesBytes
+                    ? `${formatBytes(drive.takesBytes)} of takes`
+                    : 'no takes yet'}
               </span>
               <span className="push">
                 {drive.writeBytesPerSecond === null

@@ -70,6 +70,28 @@ export function predictedRows(take: Take): Row[] {
       within: found >= bits.low && found <= bits.high,
     });
   }
+  if (prediction.ssim && take.likeness) {
+    const { value, low, high } = prediction.ssim;
+    const found = take.likeness.ssim;
+    rows.push({
+      name: 'Picture, SSIM',
+      predicted: `${value.toFixed(3)} (${low.toFixed(3)} to ${high.toFixed(3)})`,
+      found: found.toFixed(3),
+      off: signed(found - value, 3),
+      within: found >= low && found <= high,
+    });
+  }
+  const usual = summary.loads.encode?.usualMs;
+  if (prediction.encodeMs && usual !== undefined) {
+    const { value, low, high } = prediction.encodeMs;
+    rows.push({
+      name: 'Encode, usual',
+      predicted: `${formatMs(value)} (${formatMs(low)} to ${formatMs(high)})`,
+      found: formatMs(usual),
+      off: `${signed((usual / value - 1) * 100, 0)} %`,
+      within: usual >= low && usual <= high,
+    });
+  }
   for (const station of stationNames) {
     const [was, load] = [prediction.busiestMs[station], summary.loads[station]];
     if (was === null || was === undefined || !load || was <= 0) continue;

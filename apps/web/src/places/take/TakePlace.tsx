@@ -7,15 +7,15 @@ import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
 import { SimulatedTag } from '../../parts/SimulatedTag';
-import { useLookAgainMutation, useSetDraftMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
+import { useLookAgainMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
-import { useTrial } from '../trials/useTrial';
 import { CopyPath } from './CopyPath';
 import { Facts } from './Facts';
 import { Findings } from './Findings';
 import { Player, type PlayerHandle } from './Player';
 import { TakeLog } from './TakeLog';
 import { Predicted } from './Predicted';
+import { RepeatTrial } from './RepeatTrial';
 import { Rewrap } from './Rewrap';
 import { Timeline } from './Timeline';
 import './Take.css';
@@ -63,17 +63,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
   const [deleting, setDeleting] = useState(false);
   const [timeS, setTimeS] = useState(0);
   const player = useRef<PlayerHandle>(null);
-  const [setDraft] = useSetDraftMutation();
-  const trial = useTrial(setup && { ...setup, draft: take.recipe });
   const seek = (seconds: number) => player.current?.seek(seconds);
-  const again = async () => {
-    if (!setup) return;
-    if (JSON.stringify(setup.draft) !== JSON.stringify(take.recipe))
-      await setDraft({ id: setup.id, recipe: take.recipe });
-    await trial.make(take.lengthS);
-  };
-  // A game that was changed since would make a repeat something else.
-  const sameGame = setup !== null && JSON.stringify(setup.game) === JSON.stringify(take.game);
   const { verdict } = take;
   const when = new Date(take.createdAt).toLocaleString('en-GB', {
     day: 'numeric',
@@ -111,12 +101,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Icon name="trash" />
             Delete
           </Button>
-          {setup && (
-            <Button disabled={trial.blocked} busy={trial.busy} onClick={() => void again()}>
-              <Icon name="again" />
-              {sameGame ? 'Repeat unchanged' : 'Repeat with the game as it is now'}
-            </Button>
-          )}
+          {setup && <RepeatTrial take={take} setup={setup} />}
           {setup && (
             <Button main to={`/setups/${setup.id}/path`}>
               Change one thing

@@ -1,0 +1,136 @@
+import type { LedgerSummary, Likeness, LoadFigure } from '@mellow/model';
+import type { QualityWord } from '../codec/pictureQuality';
+import {
+  formatCount,
+  formatDbfs,
+  formatFps,
+  formatMs,
+  formatMsNumber,
+  formatPercent,
+  formatRate,
+  formatSeconds,
+  plural,
+} from '../units';
+
+export interface FindingWords {
+  title: string;
+  text: string;
+  change: string | null;
+}
+
+const needs = (load: LoadFigure): string =>
+  `It needs ${formatMs(load.busiestMs)} of ${formatMs(load.budgetMs)} in its busiest second, usually ${formatMs(load.usualMs)}.`;
+
+const shares = (processor: LedgerSummary['processor']): string =>
+  processor
+    ? `Of ${plural(processor.cores, 'core')} the game took ${formatPercent(processor.gameShare)}, recording ${formatPercent(processor.recorderShare)}, others ${formatPercent(processor.othersShare)}.`
+    : 'The load of the processor is not known here.';
+
+/** What the findings of findings.ts say. `lost` is a count in words: "9 frames of 600 (1.5 %)". */
+export const findingTexts = {
+  tailLost: (lostS: number, endText: string | null, filed: number, survives: boolean): FindingWords => ({
+    title: `The last ${formatSeconds(lostS)} are lost`,
+    text: `${endText ?? 'The take was interrupted.'} ${plural(filed, 'picture')} can be played.`,
+    change: survives ? null : 'Record to Matroska: it survives a crash.',
+  }),
+  encoderTooSlow: (lost: string, load: LoadFigure | null, lightest: boolean): FindingWords => ({
+    title: `The encoder is too slow: ${lost} lost`,
+    text: load ? needs(load) : 'Its load is not known here.',
+    change: lightest ? 'File at a smaller size or a lower frame rate.' : 'Take a lighter effort.',
+  }),
+  blockKeptWaiting: (lost: string, load: LoadFigure): FindingWords => ({
+    title: `The encoder block was kept waiting: ${lost} lost at Encode`,
+    text: `Alone it takes ${formatMs(load.usualMs)} of ${formatMs(load.budgetMs)} a frame. Pictures reach it by the graphics engine, which the game uses.`,
+    change: 'Cap the game’s frame rate, so that the graphics have room, or take the block of another chip.',
+  }),
+  processorTaken: (
+    lost: string,
+    load: LoadFigure,
+    waiting: number,
+    processor: LedgerSummary['processor'],
+  ): FindingWords => ({
+    title: `The processor was taken by others: ${lost} lost at Encode`,
+    text: `${needs(load)} On average ${waiting.toFixed(1)} of its threads were ready and waited for a processor. ${shares(processor)}`,
+    change: 'Cap the game’s frame rate or close other programs; a lighter encoder alone gains little.',
+  }),
+  sizeLate: (lost: string, load: LoadFigure | null, quick: boolean): FindingWords => ({
+    title: `Scaling lost ${lost}`,
+    text: load
+      ? `It takes ${formatMs(load.usualMs)} a frame, ${formatMs(load.busiestMs)} in the busiest 1 %, of ${formatMs(load.budgetMs)}.`
+      : 'Scaling was still at an earlier frame.',
+    change: quick
+      ? 'File at the game’s own size, or at a smaller one.'
+      : 'Choose the quick filter (bilinear), or file at the game’s own size.',
+  }),
+  pickerLate: (lost: string, processor: LedgerSummary['processor']): FindingWords => ({
+    title: `Capture woke too late for ${lost}`,
+    text: `${shares(processor)} Capture needs little, but it needs it on time.`,
+    change: 'Leave the processor some room: a lighter effort, a cap on the game, fewer programs beside it.',
+  }),
+  capture: (lost: string, noSource: number, late: number, noPlace: number): FindingWords => ({
+    title: `Capture lost ${lost}`,
+    text: `${plural(noSource, 'frame')} had no source picture, ${formatCount(late)} came too late, ${formatCount(noPlace)} found no free place.`,
+    change: noSource ? 'Start the take when the game already draws.' : 'Lower the load of the stations behind Capture.',
+  }),
+  drive: (lost: string, summary: LedgerSummary, stalled: boolean): FindingWords => ({
+    title: `The drive lost ${lost}`,
+    text: `Up to ${(summary.bytesQueuedPeak / 1e6).toFixed(0)} MB waited for it; its slowest answer took ${formatMsNumber(summary.driveLatencyMsPeak)} ms. ${stalled ? 'It stood still at times.' : 'It is slower than the take.'}`,
+    change: 'Use a faster drive, a gentler quality number or a smaller size.',
+  }),
+  failedAt: (lost: string, station: 'Size' | 'Encode'): FindingWords => ({
+    title: `${lost} failed at ${station}`,
+    text: 'The log says what the library reported.',
+    change: 'Read the log of this take.',
+  }),
+  neverInFile: (packets: number): FindingWords => ({
+    title: `${plural(packets, 'packet')} never reached the file`,
+    text: 'The log says what the library reported.',
+    change: 'Read the log of this take.',
+  }),
+  gameSlow: (
+    repeats: number,
+    drawn: number,
+    rate: Parameters<typeof formatRate>[0],
+    capBelow: number | null,
+    fps: number,
+  ): FindingWords => ({
+    title: `The game drew less than the file asks: ${plural(repeats, 'repeat')}`,
+    text: `${drawn.toFixed(1)} new pictures a second for ${formatRate(rate)}. Repeats are filed and are no loss, but motion is uneven.`,
+    change:
+      capBelow !== null
+        ? `Raise the game’s cap above ${formatFps(fps)}, or file at ${formatFps(capBelow)}.`
+        : 'File at a lower rate, or lower the game’s graphics.',
+  }),
+  gameStalled: (repeats: number, longestStillMs: number): FindingWords => ({
+    title: `The game stood still at times: ${plural(repeats, 'repeat')}`,
+    text: `The longest still picture lasted ${formatMs(longestStillMs)}. This is the game’s own doing, as when it loads.`,
+    change: null,
+  }),
+  phase: (repeats: number, fps: number): FindingWords => ({
+    title: `Game and file beat against each other: ${plural(repeats, 'repeat')}`,
+    text: 'The next picture came a moment after it was due. It is not the game’s fault and no loss.',
+    change: `A cap of ${formatFps(fps * 2)} lets none of them happen.`,
+  }),
+  worstSecond: (likeness: Likeness, whole: QualityWord, worst: QualityWord, setRate: boolean): FindingWords => ({
+    title: `The picture is ${worst} in its worst second`,
+    text: `SSIM ${likeness.worstSecondSsim.toFixed(3)} there, ${likeness.ssim.toFixed(3)} over the take (${whole}), in ${plural(likeness.pictures, 'picture')} held against what the encoder was given.`,
+    change: setRate
+      ? 'Raise the bitrate, or set a quality number, which gives hard passages more.'
+      : 'Take a better quality number, or a more thorough effort.',
+  }),
+  clipped: (lane: string, peakDbfs: number): FindingWords => ({
+    title: `${lane} clips`,
+    text: `Its peak is ${formatDbfs(peakDbfs)}: samples are cut off.`,
+    change: 'Send fewer sources into this lane.',
+  }),
+  disturbed: (othersShare: number): FindingWords => ({
+    title: `Other programs used ${formatPercent(othersShare)} of the processor`,
+    text: 'Above 10 % a trial tells more about them than about the recipe; its loads are not used for forecasts.',
+    change: 'Close what is not needed and repeat the trial.',
+  }),
+  unsafe: (): FindingWords => ({
+    title: 'This file type is lost in a crash',
+    text: 'Plain MP4 keeps its index for the end. This take closed well; a longer one is at risk for its whole length.',
+    change: 'Record to Matroska, or to fragmented MP4.',
+  }),
+};

@@ -1,0 +1,56 @@
+import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
+import { efforts, encoders, profiles, type EncoderName, type Recipe } from '@mellow/model';
+import { Codec, CodecContext } from 'node-av/lib';
+import { nativeEncoders } from '../../src/media/encoderNames';
+import { encoderOptions } from '../../src/media/encoderOptions';
+import { setOptions } from '../../src/media/setOptions';
+
+/**
+ * Sets every option that a recipe would send to each encoder that the media libraries know, card or none, and tells which were
+ * refused. Runs in a process of its own, since the test runner does not load native modules of this kind. Output: JSON.
+ */
+const start = startRecipe({ purpose: 'long-play', sessionMinutes: 30 }, plainPracticeGame, 'd');
+
+export function refusal(native: string, recipe: Recipe): string | null {
+  const codec = Codec.findEncoderByName(native as never);
+  if (!codec) return 'not in the libraries';
+  const context = new CodecContext();
+  context.allocContext3(codec);
+  try {
+    setOptions(context, encoderOptions(recipe, native));
+    return null;
+  } catch (error) {
+    return error instanceof Error ? error.message : String(error);
+  } finally {
+    context.freeContext();
+  }
+}
+
+function* recipesOf(encoder: EncoderName): Generator<Recipe> {
+  const facts = encoderFacts[encoder];
+  const base = withEncoder(start, encoder);
+  for (const effort of facts.efforts.length ? facts.efforts : efforts.slice(0, 1))
+    for (const rateControl of facts.rateControls)
+      for (const profile of profiles)
+        for (const quality of facts.quality ? [facts.quality.best, 20, facts.quality.worst] : [0])
+          for (const lowDelay of facts.lowDelay ? [false, true] : [false])
+            yield { ...base, encode: { ...base.encode, effort, rateControl, profile, quality, lowDelay } };
+}
+
+const looked: { native: string; recipes: number; refused: string[] }[] = [];
+for (const encoder of encoders)
+  for (const native of nativeEncoders[encoder].candidates) {
+    if (!Codec.findEncoderByName(native)) continue;
+    const refused: string[] = [];
+    let recipes = 0;
+    for (const recipe of recipesOf(encoder)) {
+      recipes++;
+      const { effort, rateControl, profile, quality } = recipe.encode;
+      const why = refusal(native, recipe);
+      if (why) refused.push(`${[effort, rateControl, profile, quality].join(' ')}: ${why}`);
+    }
+    looked.push({ native, recipes, refused });
+  }
+const beyond = withEncoder(start, 'hevc-card');
+const wrong: Recipe = { ...beyond, encode: { ...beyond.encode, rateControl: 'constant-quantiser', quality: 63 } };
+console.log(JSON.stringify({ looked, beyondScale: refusal('hevc_nvenc', wrong) }));
