@@ -162,7 +162,7 @@ describe('a trial', () => {
       encode: { ...draft.encode, encoder: 'hevc-software', effort: 'lightest' },
       file: { subfolder: 'game-day', name: [{ word: 'setup' }, { word: 'size' }, { word: 'number' }] },
     }));
-    take = await server.untilEnded((await server.services.recorder.startTrial(setup.id, 2)).id);
+    take = await server.untilEnded((await server.services.recorder.startTrial(setup.id, 6)).id);
   });
   it('lies where its name pattern says, and an MP4 with the same pictures beside it', () => {
     expect(take.filePath).toMatch(/Paper Comets\/\d{4}-\d\d-\d\d\/Small 640x360 1\.mkv$/);

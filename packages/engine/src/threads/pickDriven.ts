@@ -7,6 +7,9 @@ import type { Picking } from './picking';
 import { plannedAt } from './plan';
 import { virtualPath } from './virtualPath';
 
+/** So long eight pictures, all that wait at the encoder, last at 500 frames a second. */
+const longestRestUs = 16_000;
+
 /** Picks a frame at each due of the virtual clock, as soon as everybody has room. @returns how many were due */
 export function pickOnDrivenClock(picking: Picking): number {
   const { order, control, ledger, plain } = picking;
@@ -15,6 +18,7 @@ export function pickOnDrivenClock(picking: Picking): number {
   const path = virtualPath(rate, !plain, order.script);
   const slots = openSlots(picking, source);
   let presentedAtLast = 0;
+  let restUs = 4000;
   // Throughput counts from here: scenes and pictures are ready.
   control.setFigure('dueZeroUs', nowUs());
   let n = 0;
@@ -36,12 +40,15 @@ export function pickOnDrivenClock(picking: Picking): number {
 
   /** Real time never decides here. @returns false when the take was stopped meanwhile */
   function waitForRoom(due: number): boolean {
+    const next = plain ? picking.encodeQueue : picking.sizeQueue;
     while (control.get('stop') === 0) {
       const encodeBusy = picking.encodeQueue.count() >= encodeQueueFrames;
       const sizeBusy = !plain && picking.sizeQueue.count() >= sizeQueueFrames;
       if (!encodeBusy && !sizeBusy && due - control.get('settledRows') <= ledgerRingRows - 64) return true;
-      // Not woken by each frame that leaves: on few cores every waking takes time from the encoder.
-      sleepUs(4000);
+      // Not woken by each frame that leaves: on few cores every waking takes time from the encoder. As long as the queue
+      // lasts, and no longer.
+      sleepUs(restUs);
+      restUs = next.count() === 0 ? Math.max(500, restUs / 2) : Math.min(longestRestUs, restUs * 1.1);
     }
     return false;
   }
