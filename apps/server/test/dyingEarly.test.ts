@@ -85,19 +85,4 @@ describe('stopping and dying early', () => {
     server.services.live.setTake('idle', null);
     expect((await trial(setup.id)).state).toBe('closed');
   });
-
-  it('a recorder that has made its takes is replaced by a fresh one, and nobody notices', async () => {
-    const other = await openTestServer({ takesPerRecorder: 1 });
-    const setup = await other.smallSetup();
-    const pids: (number | null)[] = [];
-    for (let i = 0; i < 3; i++) {
-      const begun = await other.services.recorder.startTrial(setup.id, 2);
-      await other.untilLive((state) => state.recorder === 'rolling');
-      pids.push(other.services.recorder.enginePid());
-      expect((await other.untilEnded(begun.id)).state).toBe('closed');
-    }
-    expect(new Set(pids).size).toBe(3);
-    expect(other.services.live.state().notice).toBeNull();
-    await other.close();
-  });
 });

@@ -26,6 +26,7 @@ describe('the picture of a take, whatever made it', () => {
       { rateControl: 'constant-bitrate', bitrateKbps: 300, bFrames: 2 },
       { recipe: { container: 'fragmented-mp4' } },
     ],
+    ['hevc-software', { quality: 30, bFrames: 3 }, { recipe: { container: 'mp4' } }],
     ['av1-software', { quality: 45 }, {}],
     ['avc-software', { quality: 28 }, { size: { widthPx: 426, heightPx: 240 } }],
   ])('%s %o %o: as FFmpeg’s filter finds it', (...one) => expectAsFilterFinds(bench, one));

@@ -19,11 +19,9 @@ afterAll(() => bench.close());
 
 // Every encoder and kind of pixel: matrix/likeness.matrix.ts.
 describe('the picture of a take is measured against what its encoder was given', () => {
-  it.each<SsimCase>([
-    ['avc-software', { quality: 24 }, { recipe: { rate: { num: 30000, den: 1001 } } }],
-    ['hevc-software', { quality: 30, bFrames: 3 }, { recipe: { container: 'mp4' } }],
-  ])('%s %o %o: as FFmpeg’s filter finds it, against a lossless take of the same frames', (...one) =>
-    expectAsFilterFinds(bench, one),
+  it.each<SsimCase>([['avc-software', { quality: 24 }, { recipe: { rate: { num: 30000, den: 1001 } } }]])(
+    '%s %o %o: as FFmpeg’s filter finds it, against a lossless take of the same frames',
+    (...one) => expectAsFilterFinds(bench, one),
   );
   it.each([
     ['avc-software', '4:2:0'],

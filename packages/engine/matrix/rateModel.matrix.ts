@@ -1,7 +1,10 @@
 import { bitsPerPixel, forecastRate, plainPracticeGame, sharesOf } from '@mellow/core';
 import { practiceScenes, type PracticeSceneName, type RateProbe, type Recipe } from '@mellow/model';
-import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
-import { probePictures } from './support/probe';
+import { openTakeBench, type MadeTake, type TakeBench } from '../test/support/drivenTake';
+import { probePictures } from '../test/support/probe';
+
+// The slowest of encoders on the slowest of machines.
+jest.setTimeout(600_000);
 
 let bench: TakeBench;
 beforeAll(async () => void (bench = await openTakeBench()));
