@@ -38,7 +38,7 @@ export function createPainter(game: PracticeGame, textures: CathedralTextures, c
     const edge = above ? 0 : half;
     const span = groundSpan(view, y, above, half);
     const level: GroundLevel = textures.levels[above ? 1 : 0]![span.distance < coarseFrom ? 0 : 1]!;
-    const { base, columnShift, columnMask, rowShift, rowMask } = level;
+    const { base, texelShift, blockShift, columnMask, rowShift, rowMask } = level;
     const groundShade = span.shade << 8;
     const stepX = span.stepX | 0;
     const stepY = span.stepY | 0;
@@ -48,7 +48,14 @@ export function createPainter(game: PracticeGame, textures: CathedralTextures, c
       // Above the horizon ground lies before the wall's edge, below it behind: one sign turns the question round.
       const value =
         ((y - edges[edge + c]!) ^ flip) < 0
-          ? groundShade + ground[base + (((gy >> rowShift) & rowMask) | ((gx >> columnShift) & columnMask))]!
+          ? groundShade +
+            ground[
+              base +
+                (((gy >> rowShift) & rowMask) |
+                  ((gx >> blockShift) & columnMask) |
+                  ((gy >> blockShift) & 56) |
+                  ((gx >> texelShift) & 7))
+            ]!
           : shade[c]! + wallLuma[texel[c]! + (((startTexel[c]! + y * texelsPerRow[c]!) >> 9) & wallRowMask)]!;
       pairs[c] = lumaTable[value]!;
       gx = (gx + stepX) | 0;
@@ -71,12 +78,22 @@ export function createPainter(game: PracticeGame, textures: CathedralTextures, c
     }
   }
 
-  /** Writes the line with grain on it while it still lies in the nearest cache. Each row begins at another place of the grain. */
-  function writeLine(into: Pixels, y: number, slot: number): void {
-    const base = y * row.length;
-    const from = (Math.imul(slot * 4099 + y, 0x9e3779b1) >>> 9) % (grain.length - row.length);
-    for (let i = 0; i < row.length; i++) into[base + i] = row[i]! + grain[from + i]!;
+  /** Writes the line twice, with grain on it, while it still lies in the nearest cache. Each row begins at another place of the grain. */
+  function writeLines(into: Pixels, y: number, slot: number): void {
+    const length = row.length;
+    const upper = y * length;
+    const lower = upper + length;
+    const upperGrain = grainFrom(y, slot);
+    const lowerGrain = grainFrom(y + 1, slot);
+    for (let i = 0; i < length; i++) {
+      const value = row[i]!;
+      into[upper + i] = value + grain[upperGrain + i]!;
+      into[lower + i] = value + grain[lowerGrain + i]!;
+    }
   }
+
+  const grainFrom = (y: number, slot: number): number =>
+    (Math.imul(slot * 4099 + y, 0x9e3779b1) >>> 9) % (grain.length - row.length);
 
   return {
     paint(target: Picture420, view: View, slot: number): void {
@@ -84,8 +101,7 @@ export function createPainter(game: PracticeGame, textures: CathedralTextures, c
       for (let y = 0; y < target.heightPx; y += 2) {
         const above = y < view.horizon;
         paintLuma(y, above, view);
-        writeLine(into, y, slot);
-        writeLine(into, y + 1, slot);
+        writeLines(into, y, slot);
         const colourRow = (y >> 1) * half;
         if (y & 2) {
           target.u.copyWithin(colourRow, colourRow - half, colourRow);

@@ -20,14 +20,24 @@ interface WallTexture {
   v: Uint8Array;
 }
 
-/** Where a picture of the ground lies among them, and how a place in 1/65536 of a fine texel becomes an index in it. */
+/**
+ * Where a picture of the ground lies among them, and how a place in 1/65536 of a fine texel becomes an index in it. Texels
+ * lie in blocks of 8 by 8, a line of the cache each: a row of the picture crosses the ground in any direction, and by rows of
+ * texels it would meet another line of the cache with every step.
+ */
 export interface GroundLevel {
   base: number;
-  columnShift: number;
+  /** Texel within its block: across by `texelShift`, down by `blockShift`, which also gives the block across. */
+  texelShift: number;
+  blockShift: number;
   columnMask: number;
   rowShift: number;
   rowMask: number;
 }
+
+/** Index of a texel in blocks of 8 by 8. @param side texels to a side of the ground, a power of two */
+const inBlocks = (x: number, y: number, side: number): number =>
+  (y >> 3) * side * 8 + (x >> 3) * 64 + (y & 7) * 8 + (x & 7);
 
 export interface CathedralTextures {
   /** Walls by kind of cell (1 to 4), one after the other: luma and colours, by rows. */
@@ -99,20 +109,32 @@ function levelsOf(fines: readonly Uint8Array[]): Pick<CathedralTextures, 'ground
   const ground = new Uint8Array(fines.length * size);
   const levels = fines.map((fine, i) => {
     const base = i * size;
-    ground.set(fine, base);
+    for (let y = 0; y < groundSide; y++)
+      for (let x = 0; x < groundSide; x++) ground[base + inBlocks(x, y, groundSide)] = fine[y * groundSide + x]!;
     for (let y = 0; y < side; y++)
       for (let x = 0; x < side; x++) {
         let sum = 0;
         for (let dy = 0; dy < 4; dy++)
           for (let dx = 0; dx < 4; dx++) sum += fine[(y * 4 + dy) * groundSide + x * 4 + dx] ?? 0;
-        ground[base + fineSize + y * side + x] = sum / 16;
+        ground[base + fineSize + inBlocks(x, y, side)] = sum / 16;
       }
-    return [
-      { base, columnShift: 16, columnMask: 1023, rowShift: 6, rowMask: 1023 << 10 },
-      { base: base + fineSize, columnShift: 18, columnMask: 255, rowShift: 10, rowMask: 255 << 8 },
-    ] as const;
+    return [levelAt(base, 0), levelAt(base + fineSize, 2)] as const;
   });
   return { ground, levels };
+}
+
+/** @param coarser log2 of how many fine texels a side of one here stands for */
+function levelAt(base: number, coarser: number): GroundLevel {
+  const bits = 10 - coarser;
+  const texelShift = 16 + coarser;
+  return {
+    base,
+    texelShift,
+    blockShift: texelShift - 3,
+    columnMask: (2 ** (bits - 3) - 1) << 6,
+    rowShift: texelShift - bits,
+    rowMask: (2 ** (bits - 3) - 1) << (bits + 3),
+  };
 }
 
 /** Light falls off with the square of the distance from a lamp; the same for two by two texels. */
