@@ -1,7 +1,7 @@
 // Bundles the engine: one file for the recorder, one for jobs, one for each thread.
 import { build } from 'esbuild';
 
-const threads = ['game', 'helper', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
+const threads = ['game', 'grab', 'helper', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
 const folder = 'packages/engine/';
 
 /** One file for each entry, beside the engine's own; the FFmpeg binding stays outside. */

@@ -17,6 +17,7 @@ export * from './playCost';
 export * from './prediction';
 export * from './recipe';
 export * from './recipeCard';
+export * from './screens';
 export * from './script';
 export * from './setup';
 export * from './source';

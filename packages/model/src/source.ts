@@ -2,10 +2,58 @@ import { z } from 'zod';
 
 /**
  * Where pictures and sound of a take come from. One kind for each way of getting them: the practice game draws its own;
- * a display, a window, a region, a sample or a file brought in are further members of this union.
+ * a display, a part of it or one window are grabbed from the screen. A sample and a file brought in are further members.
  */
 export const practiceSourceSchema = z.object({ kind: z.literal('practice') });
-export const sourceSchema = z.discriminatedUnion('kind', [practiceSourceSchema]);
+
+/** A rectangle of the screen, in its own pixels. */
+export const screenPlaceSchema = z.object({
+  leftPx: z.int().min(-32768).max(32767),
+  topPx: z.int().min(-32768).max(32767),
+  widthPx: z.int().min(64).max(7680),
+  heightPx: z.int().min(64).max(4320),
+});
+export type ScreenPlace = z.infer<typeof screenPlaceSchema>;
+
+const grabbed = {
+  ...screenPlaceSchema.shape,
+  /** Whether the mouse pointer is in the picture. */
+  pointer: z.boolean().default(true),
+};
+
+/** A whole display: everything that is on it. */
+export const displaySourceSchema = z.object({
+  kind: z.literal('display'),
+  name: z.string().min(1).max(100),
+  ...grabbed,
+});
+
+/** A part of the screen. */
+export const regionSourceSchema = z.object({ kind: z.literal('region'), ...grabbed });
+
+/** What is done when the window that is recorded is closed: the take ends, or waits for one with the same title. */
+export const windowClosings = ['end', 'wait'] as const;
+
+/** One window, wherever it lies and whatever covers it. */
+export const windowSourceSchema = z.object({
+  kind: z.literal('window'),
+  windowId: z.int().min(1).max(0xffffffff),
+  title: z.string().max(200),
+  whenClosed: z.enum(windowClosings).default('end'),
+  ...grabbed,
+});
+export type WindowSource = z.infer<typeof windowSourceSchema>;
+
+export const sourceSchema = z.discriminatedUnion('kind', [
+  practiceSourceSchema,
+  displaySourceSchema,
+  regionSourceSchema,
+  windowSourceSchema,
+]);
 export type Source = z.infer<typeof sourceSchema>;
+export type GrabbedSource = Exclude<Source, { kind: 'practice' }>;
 
 export const practiceSource: Source = { kind: 'practice' };
+
+/** Grabbed from the screen, and not drawn by the recorder's own practice game. */
+export const isGrabbed = (source: Source): source is GrabbedSource => source.kind !== 'practice';

@@ -39,6 +39,7 @@ export const takeEndSchema = z.enum([
   'file-limit',
   'drive-gone',
   'drive-error',
+  'source-gone',
   'error',
 ]);
 export type TakeEnd = z.infer<typeof takeEndSchema>;

@@ -36,12 +36,18 @@ export const lanesBits = (lanes: readonly Lane[], source: Source): LaneBits =>
       high: 0,
     });
 
+/** Silence needs next to nothing, loud music seven tenths (common practice). */
+const anySound: LaneBits = { value: 0.45, low: 0.1, high: 0.7 };
+
 /** Share of PCM that FLAC needs, by the kind of source: sounds that ship with the application were measured. */
 const flacShares: Record<Source['kind'], (sources: Lane['sources']) => LaneBits> = {
   practice: (sources) => {
     if (!sources.includes('game')) return sources.includes('voice') ? around(0.2) : around(0.16);
     return sources.length > 1 ? around(0.385) : around(0.335);
   },
+  display: () => anySound,
+  region: () => anySound,
+  window: () => anySound,
 };
 
 /** They differ by some per cent with the length of a take, as speech has pauses. */

@@ -1,12 +1,13 @@
-import type { Fit, PracticeGame, Recipe } from '@mellow/model';
+import { isGrabbed, type Fit, type PracticeGame, type Recipe } from '@mellow/model';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { nothingToScale, type SizePx } from './shape';
 
 /**
  * Whether the source's pictures go to the encoder as they are: same size, and the 4:2:0, limited range and Rec. 709 in
- * which sources come here. Every other kind of pixel is made at Size.
+ * which the practice game draws. Every other kind of pixel is made at Size, and of red, green and blue from the screen all.
  */
 export const passesThrough = (game: Pick<PracticeGame, 'widthPx' | 'heightPx'>, recipe: Recipe): boolean =>
+  !isGrabbed(recipe.source) &&
   nothingToScale(game, recipe.size) &&
   fileRange(recipe) === 'limited' &&
   fileMatrix(recipe) === 'bt709' &&

@@ -42,6 +42,7 @@ export async function openProcess(kind: keyof typeof bundles): Promise<ProcessCh
     serialization: 'advanced',
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     execArgv: [],
+    env: process.env,
   });
   const listeners = new Set<(event: EngineEvent) => void>();
   const exits = new Set<(how: ProcessEnd) => void>();

@@ -78,7 +78,10 @@ function converterFor(recipe: Recipe) {
     run(from: Frame, into: Frame): void {
       if (from.format !== AV_PIX_FMT_YUV420P)
         throw new Error('The file holds another kind of pixels than its encoder was given.');
-      filter ??= openPictureFilter(from.width, from.height, fileRange(recipe), `format=${name}`);
+      filter ??= openPictureFilter(
+        { widthPx: from.width, heightPx: from.height, pixels: 'yuv420p', range: fileRange(recipe) },
+        `format=${name}`,
+      );
       filter.run(from, into);
     },
     free: (): void => filter?.free(),

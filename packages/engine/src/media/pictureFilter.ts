@@ -10,23 +10,27 @@ export interface PictureFilter {
   free(): void;
 }
 
+/** Pictures as they come to a filter: the library's name of their pixels, their range and matrix. */
+export interface FilterInput {
+  widthPx: number;
+  heightPx: number;
+  pixels: 'yuv420p' | 'bgr0';
+  range: 'limited' | 'full';
+}
+
 /**
- * Opens a chain of filters for 4:2:0 pictures, tagged Rec. 709, of one size.
+ * Opens a chain of filters for pictures of one size: 4:2:0 of Rec. 709, or blue, green and red.
  * @param chain in the filter library's own words
  */
-export function openPictureFilter(
-  widthPx: number,
-  heightPx: number,
-  range: 'limited' | 'full',
-  chain: string,
-): PictureFilter {
+export function openPictureFilter({ widthPx, heightPx, pixels, range }: FilterInput, chain: string): PictureFilter {
+  const matrix = pixels === 'bgr0' ? 'gbr' : 'bt709';
   const graph = new FilterGraph();
   graph.alloc();
   const source = requireNative(
     graph.createFilter(
       requireNative(Filter.getByName('buffer'), 'buffer filter'),
       'in',
-      `video_size=${widthPx}x${heightPx}:pix_fmt=yuv420p:time_base=1/1000000:pixel_aspect=1/1:colorspace=bt709:range=${range === 'full' ? 'pc' : 'tv'}`,
+      `video_size=${widthPx}x${heightPx}:pix_fmt=${pixels}:time_base=1/1000000:pixel_aspect=1/1:colorspace=${matrix}:range=${range === 'full' ? 'pc' : 'tv'}`,
     ),
     'filter source',
   );

@@ -1,6 +1,7 @@
 import type { Recipe } from '@mellow/model';
 import { fileMatrix, fileRange } from '@mellow/core';
 import {
+  AV_PIX_FMT_BGR0,
   AV_PIX_FMT_YUV420P,
   AVCHROMA_LOC_LEFT,
   AVCOL_PRI_BT709,
@@ -23,8 +24,11 @@ export interface ColourTags {
   matrix: AVColorSpace;
 }
 
-/** How sources come here: limited Rec. 709. */
-export const sourceTags: ColourTags = { range: AVCOL_RANGE_MPEG, matrix: AVCOL_SPC_BT709 };
+/** How sources come here: the practice game's limited Rec. 709, the screen's blue, green and red. */
+export const sourceTags = {
+  yuv420p: { format: AV_PIX_FMT_YUV420P, range: AVCOL_RANGE_MPEG, matrix: AVCOL_SPC_BT709 },
+  bgr0: { format: AV_PIX_FMT_BGR0, range: AVCOL_RANGE_JPEG, matrix: AVCOL_SPC_RGB },
+} as const satisfies Record<string, ColourTags & { format: AVPixelFormat }>;
 
 const matrices = { rgb: AVCOL_SPC_RGB, bt601: AVCOL_SPC_SMPTE170M, bt709: AVCOL_SPC_BT709 } as const;
 

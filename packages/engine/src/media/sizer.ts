@@ -79,7 +79,10 @@ export function partsOf(source: SizePx, { size }: Pick<Recipe, 'size'>): { from:
  */
 export function createSizer(source: PixelLayout, target: PixelLayout, recipe: Recipe): Sizer {
   const format = direct[target.name];
-  return format !== undefined && fileMatrix(recipe) === 'bt709' && fileRange(recipe) === 'limited'
+  return source.name === 'yuv420p' &&
+    format !== undefined &&
+    fileMatrix(recipe) === 'bt709' &&
+    fileRange(recipe) === 'limited'
     ? directSizer(source, target, recipe, format)
     : filterSizer(source, target, recipe);
 }
@@ -127,17 +130,23 @@ function blackRightOf(planes: readonly Buffer[], layout: PixelLayout, to: Part, 
 
 function filterSizer(source: PixelLayout, target: PixelLayout, recipe: Recipe): Sizer {
   const { from, to } = partsOf(source, recipe);
+  const pixels = source.name === 'bgr0' ? 'bgr0' : 'yuv420p';
+  const tags = sourceTags[pixels];
+  const inRange = pixels === 'bgr0' ? 'pc' : 'tv';
   const crop = `crop=${from.widthPx}:${from.heightPx}:${from.leftPx}:${from.topPx}`;
   // A single colour sample for each pixel, made with all the care the library has: half a step is the most it is off then.
   const flags = `${methods[recipe.size.filter].name}+accurate_rnd+full_chroma_int+full_chroma_inp`;
   const range = fileRange(recipe) === 'full' ? 'pc' : 'tv';
   const matrix = { rgb: 'bt709', bt601: 'bt601', bt709: 'bt709' }[fileMatrix(recipe)];
-  const scale = `scale=${to.widthPx}:${to.heightPx}:flags=${flags}:in_range=tv:in_color_matrix=bt709:out_color_matrix=${matrix}:out_range=${range}`;
+  const scale = `scale=${to.widthPx}:${to.heightPx}:flags=${flags}:in_range=${inRange}:in_color_matrix=bt709:out_color_matrix=${matrix}:out_range=${range}`;
   const pad = `pad=${target.widthPx}:${target.heightPx}:${to.leftPx}:${to.topPx}:color=black`;
   const hasBars = to.widthPx !== target.widthPx || to.heightPx !== target.heightPx;
   const chain = [crop, scale, `format=${target.name}`, ...(hasBars ? [pad] : [])].join(',');
-  const filter = openPictureFilter(source.widthPx, source.heightPx, 'limited', chain);
-  const input = createNativeFrame(source.widthPx, source.heightPx, sourceTags);
+  const filter = openPictureFilter(
+    { widthPx: source.widthPx, heightPx: source.heightPx, pixels, range: pixels === 'bgr0' ? 'full' : 'limited' },
+    chain,
+  );
+  const input = createNativeFrame(source.widthPx, source.heightPx, tags, tags.format);
   const output = new Frame();
   output.alloc();
   let count = 0n;

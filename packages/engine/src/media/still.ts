@@ -45,9 +45,12 @@ function encodeJpeg(picture: Frame): Uint8Array {
   // A JPEG says nothing of its matrix; readers take Rec. 601, full range.
   const chain = `scale=${stillWidthPx}:${heightPx}:flags=area:in_color_matrix=bt709:out_color_matrix=bt601:out_range=pc,format=yuvj420p`;
   const filter = openPictureFilter(
-    picture.width,
-    picture.height,
-    picture.colorRange === AVCOL_RANGE_JPEG ? 'full' : 'limited',
+    {
+      widthPx: picture.width,
+      heightPx: picture.height,
+      pixels: 'yuv420p',
+      range: picture.colorRange === AVCOL_RANGE_JPEG ? 'full' : 'limited',
+    },
     chain,
   );
   const small = new Frame();

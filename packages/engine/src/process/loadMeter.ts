@@ -1,5 +1,5 @@
 import { ascending, encoderFacts, mean, percentileOfSorted, stallUs } from '@mellow/core';
-import type { SecondRow, StationLoad, TakeOrder } from '@mellow/model';
+import { isGrabbed, type SecondRow, type StationLoad, type TakeOrder } from '@mellow/model';
 import type { Control } from '../shared/control';
 import { openSampleLog, type SampleLogMemory } from '../shared/sampleLog';
 import type { TakeMemory } from '../shared/takeMemory';
@@ -66,6 +66,13 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
   };
   // A block works beside the processor: what its driver's threads use says nothing of it, so it is measured after the take.
   const inSoftware = encoderFacts[order.recipe.encode.encoder].place === 'software';
+  const grabbed = isGrabbed(order.source);
+  /** Processor time of the game that is recorded, where its process is known. */
+  const playedS = (): number | null => {
+    const id = control.get('windowProcess');
+    return grabbed && id ? systemFacts.processS(id) : null;
+  };
+  let played = playedS();
   let own = ownProcessS();
   let machine = systemFacts.machineBusyS();
   let pressure = systemFacts.pressureUs();
@@ -93,13 +100,17 @@ export function createLoadMeter(order: TakeOrder, memory: TakeMemory, control: C
       const encoder = frames ? usage.encoder.take() : null;
       const [sizeUsed, packUsed] = [usage.size.take(), usage.pack.take()];
       const gameS = usage.game.take()?.runS ?? 0;
+      const playedNow = playedS();
+      // The game is another process: without its own figure, what is ours and what is others' cannot be told apart.
+      const otherGameS = playedNow === null || played === null ? null : playedNow - played;
+      played = playedNow;
       const ownS = ownNow - own;
       const processor =
-        machine !== null && machineNow !== null
+        machine !== null && machineNow !== null && (otherGameS !== null || !grabbed)
           ? {
-              game: gameS / elapsedS,
+              game: (gameS + (otherGameS ?? 0)) / elapsedS,
               recorder: Math.max(0, ownS - gameS) / elapsedS,
-              others: Math.max(0, machineNow - machine - ownS) / elapsedS,
+              others: Math.max(0, machineNow - machine - ownS - (otherGameS ?? 0)) / elapsedS,
               pressureShare:
                 pressure !== null && pressureNow !== null ? (pressureNow - pressure) / 1e6 / elapsedS : null,
             }

@@ -20,6 +20,7 @@ import { openLedgerRing } from '../shared/ledgerRing';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
 import { createTakeMemory } from '../shared/takeMemory';
+import { watchWindow } from '../screen/windowWatch';
 import { openSource } from '../sources/openSource';
 import { commandGame, createRecordedRun, runBaseline, startGameForTake } from './gameRuns';
 import { createLiveCounter } from './liveCounter';
@@ -97,6 +98,7 @@ export function runTake(
       enginePid: process.pid,
       engineSocket,
     });
+    const watch = order.source.kind === 'window' ? await watchWindow(order.source, control, lines.log) : null;
     const threads = startThreads(threadNames(), { order, memory }, ['picker', 'encode', 'pack', 'drive'], {
       log: lines.log,
       failed: onThreadFailed,
@@ -116,6 +118,7 @@ export function runTake(
       control.set('failed', 1);
       commandGame(control, 'quit');
       await threads.stop();
+      watch?.stop();
       lines.flush();
     }
   }
@@ -144,7 +147,7 @@ export function runTake(
     baseline: readonly number[] | null,
   ): Promise<TakeClosing> {
     const meter = createLoadMeter(order, memory, control, {
-      game: [source.threads.pictures, ...source.threads.helpers, source.threads.sound].flatMap(
+      game: (source.grabbed ? [] : [source.threads.pictures, ...source.threads.helpers, source.threads.sound]).flatMap(
         (name) => ready.get(name)?.threadId ?? [],
       ),
       size: ready.get('size')?.threadId ?? null,

@@ -11,6 +11,7 @@ export const endOf: Record<StopReason, TakeEnd> = {
   'file-limit': 'file-limit',
   'drive-gone': 'drive-gone',
   'drive-error': 'drive-error',
+  'source-gone': 'source-gone',
   error: 'error',
 };
 
@@ -22,6 +23,7 @@ export const endTexts: Partial<Record<TakeEnd, string>> = {
   'drive-gone':
     'The folder of the drive disappeared while the take was rolling. All that was recorded lies in the data folder now.',
   'drive-error': 'The drive refused to take more bytes.',
+  'source-gone': 'The window that was recorded was closed, so the take was ended and closed.',
 };
 
 export const nothingRecorded = 'It was stopped before the first frame was due, so nothing was recorded.';

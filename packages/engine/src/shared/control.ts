@@ -27,6 +27,13 @@ const intNames = [
   /** Frames inside the encoder now. */
   'encoderHolds',
   'sized',
+  /** Of a window that is recorded: a value of `windowStates`, its size, the process it belongs to (0: not known). */
+  'windowState',
+  'windowWidth',
+  'windowHeight',
+  'windowProcess',
+  /** The last grab of the screen failed. */
+  'grabFailed',
 ] as const;
 const floatNames = [
   'gameStartUs',
@@ -43,6 +50,9 @@ const floatNames = [
   'endUs',
   /** Bytes copied from a file whose name is gone. */
   'savedBytes',
+  'windowId',
+  /** When the last picture of the screen was grabbed, changed or not. */
+  'lastGrabUs',
 ] as const;
 export type ControlFlag = (typeof intNames)[number];
 export type ControlFigure = (typeof floatNames)[number];
@@ -67,6 +77,7 @@ export const stopReasons = [
   'file-limit',
   'drive-gone',
   'drive-error',
+  'source-gone',
   'error',
 ] as const;
 export type StopReason = (typeof stopReasons)[number];

@@ -47,7 +47,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   return {
     control: createControlMemory(),
     ledger: createLedgerRingMemory(),
-    sourcePool: createSlotPoolMemory(sourceSlots, pixelLayout('yuv420p', source.widthPx, source.heightPx, false)),
+    sourcePool: createSlotPoolMemory(sourceSlots, pixelLayout(source.pixels, source.widthPx, source.heightPx, false)),
     sizedPool: plain
       ? null
       : createSlotPoolMemory(waiting, pixelLayout(nativePixels(recipe.encode).name, widthPx, heightPx, true)),

@@ -5,14 +5,16 @@ import { helpersNamed, type ThreadName } from '../process/threadGroup';
 export interface SourceFacts {
   widthPx: number;
   heightPx: number;
-  pixels: '4:2:0';
-  range: 'limited';
+  pixels: 'yuv420p' | 'bgr0';
+  range: 'limited' | 'full';
   /** Frames a second it delivers, null where it is not known before. */
   rate: FrameRate | null;
   /** It delivers a frame only when the picture changed, so that a repeat is no sign of a slow game. */
   reportsOnlyChanges: boolean;
   /** Threads that bring its frames, that help with them, and that bring its sound. */
   threads: { pictures: ThreadName; helpers: readonly ThreadName[]; sound: ThreadName };
+  /** It is taken from the screen, so that getting it can be late or fail by itself. */
+  grabbed: boolean;
 }
 
 /** What a take's source is, before anything of it is started. */
@@ -22,11 +24,25 @@ export function openSource({ source, game }: Pick<TakeOrder, 'source' | 'game'>)
       return {
         widthPx: game.widthPx,
         heightPx: game.heightPx,
-        pixels: '4:2:0',
+        pixels: 'yuv420p',
         range: 'limited',
         rate: game.capFps === null ? null : { num: game.capFps, den: 1 },
         reportsOnlyChanges: false,
         threads: { pictures: 'game', helpers: helpersNamed(game.helpers), sound: 'sound' },
+        grabbed: false,
+      };
+    case 'display':
+    case 'region':
+    case 'window':
+      return {
+        widthPx: source.widthPx,
+        heightPx: source.heightPx,
+        pixels: 'bgr0',
+        range: 'full',
+        rate: null,
+        reportsOnlyChanges: true,
+        threads: { pictures: 'grab', helpers: [], sound: 'sound' },
+        grabbed: true,
       };
   }
 }

@@ -40,6 +40,13 @@ export const linuxFacts: SystemFacts = {
       return { runS, waitS };
     });
   },
+  processS: (id) =>
+    orNull(() => {
+      // proc(5): user and system time, fields 14 and 15, in hundredths of a second; the name before may hold spaces.
+      const stat = readFileSync(`/proc/${id}/stat`, 'utf8');
+      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+      return (Number(fields[11]) + Number(fields[12])) / 100;
+    }),
   machineBusyS: () =>
     orNull(() => {
       const first = readFileSync('/proc/stat', 'utf8').split('\n')[0] ?? '';

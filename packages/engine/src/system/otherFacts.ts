@@ -9,6 +9,7 @@ export const otherFacts = (systemFolders: readonly string[]): SystemFacts => ({
   ownThreadId: () => null,
   threadIds: () => [],
   threadTimes: () => null,
+  processS: () => null,
   machineBusyS: () =>
     os.cpus().reduce((sum, { times }) => sum + times.user + times.nice + times.sys + times.irq, 0) / 1000,
   pressureUs: () => null,

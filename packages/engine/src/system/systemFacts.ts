@@ -16,6 +16,8 @@ export interface SystemFacts {
   threadIds(): number[];
   /** Processor time of some threads of this process together. */
   threadTimes(ids: readonly number[]): ThreadTimes | null;
+  /** Processor seconds that another process has used. */
+  processS(id: number): number | null;
   /** Seconds all processors were busy since some moment. */
   machineBusyS(): number | null;
   /** Microseconds in which some task waited for a processor. */

@@ -7,6 +7,9 @@ import { ownThreadId, tell } from '../shared/threadPort';
 import type { Picking } from './picking';
 import { createRepeatCauses } from './repeatCauses';
 
+/** A grab begins within a period before its due; one that is older than this is of a due before. */
+const oldestGrabPeriods = 1.5;
+
 /** Picks a frame at each due of the real clock. @returns how many were due */
 export function pickOnRealClock(picking: Picking): number {
   const { order, memory, control, ledger, sizeQueue, encodeQueue, plain } = picking;
@@ -57,10 +60,17 @@ export function pickOnRealClock(picking: Picking): number {
       waitingLimitBytes: order.waitingLimitBytes,
       sinceLastWriteUs: wokeAt - control.figure('lastWriteUs'),
       room: encodeQueue.count() >= encodeQueueFrames ? 'encode-queue-full' : sizeBusy ? 'size-busy' : 'yes',
-      grab: 'ok',
+      grab: picking.source.grabbed ? grabbed(due) : 'ok',
       newestFrame: feed.newestFrame(),
       lastFiledFrame: picking.lastFiled()?.frame ?? null,
     });
+  }
+
+  /** A picture of the screen has to be of the period before its due, or a little older. */
+  function grabbed(due: number): 'ok' | 'failed' | 'unfinished' {
+    if (control.get('grabFailed')) return 'failed';
+    const dueAt = zeroUs + dueUs(rate, due);
+    return control.figure('lastGrabUs') < dueAt - oldestGrabPeriods * periodUs(rate) ? 'unfinished' : 'ok';
   }
 
   function takeNew(due: number, dueAt: number, wokeAt: number): void {
@@ -68,7 +78,8 @@ export function pickOnRealClock(picking: Picking): number {
     if (!held) return ledger.lose(due, 'capture-miss', 'no-source', []);
     const capturedAt = nowUs();
     noteCaptured(due, capturedAt - dueAt);
-    captureTimes.add((capturedAt - wokeAt) / 1000);
+    // What is grabbed has its time from the thread that grabs.
+    if (!picking.source.grabbed) captureTimes.add((capturedAt - wokeAt) / 1000);
     picking.handOnNew(due, held, dueAt, Math.min(held.presentUs, wokeAt));
   }
 

@@ -40,6 +40,7 @@ export interface Picking {
 export function openPicking({ order, memory }: ThreadOrder): Picking {
   const ledger = openLedgerRing(memory.ledger);
   const pool = openSlotPool(memory.sourcePool);
+  const source = openSource(order);
   const plain = passesThrough(order.game, order.recipe);
   const sizeQueue = openRingWriter(memory.sizeQueue);
   const encodeQueue = openRingWriter(memory.encodeQueue);
@@ -54,7 +55,7 @@ export function openPicking({ order, memory }: ThreadOrder): Picking {
   return {
     order,
     memory,
-    source: openSource(order),
+    source,
     control: openControl(memory.control),
     ledger,
     pool,

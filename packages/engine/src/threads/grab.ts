@@ -1,0 +1,137 @@
+import { dueUs, periodUs } from '@mellow/core';
+import { isGrabbed, type GrabbedSource } from '@mellow/model';
+import { openX11Grab, type ScreenGrab } from '../screen/x11Grab';
+import { openControl } from '../shared/control';
+import { gameModes } from '../shared/gameModes';
+import { nowUs, sleepUs } from '../shared/monotonic';
+import { openSampleLog } from '../shared/sampleLog';
+import { openSlotPool } from '../shared/slotPool';
+import { windowStates } from '../shared/windowStates';
+import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { createPictureStretch } from '../screen/pictureStretch';
+
+/** So much before its due a grab has to be done, beside the time it takes. */
+const spareUs = 1500;
+
+/**
+ * Grabs the screen a little before each due, so that the newest picture is there when the picker looks. A picture that is the
+ * same, byte by byte, is none: what is presented here are changes.
+ */
+runThread(({ order, memory }) => {
+  const { source } = order;
+  if (!isGrabbed(source)) throw new Error('There is nothing to grab.');
+  const control = openControl(memory.control);
+  const pool = openSlotPool(memory.sourcePool);
+  const presents = openSampleLog(memory.presents);
+  const changeTimes = openSampleLog(memory.gameTimes);
+  const grabTimes = openSampleLog(memory.stationTimes.capture);
+  const { rate } = order.recipe;
+  let grab: ScreenGrab | null = null;
+  let stretch: ReturnType<typeof createPictureStretch> | null = null;
+  let grabbedId: number | null = null;
+  let usualUs = 4000;
+  let lastChangeUs = 0;
+  let told = '';
+  reopen();
+  tell({ type: 'ready', threadId: ownThreadId() });
+  let heard = 0;
+  for (;;) {
+    control.wait('gameCommand', heard, 60e6);
+    heard = control.get('gameCommand');
+    const mode = control.get('gameMode');
+    control.set('gameHeard', heard);
+    if (mode === gameModes.quit) break;
+    if (mode === gameModes.run) grabOn();
+  }
+  closeAll();
+  tell({ type: 'done' });
+
+  function closeAll(): void {
+    grab?.close();
+    stretch?.free();
+  }
+
+  function grabOn(): void {
+    const zeroUs = control.figure('dueZeroUs');
+    const period = periodUs(rate);
+    let n = Math.ceil((nowUs() - zeroUs) / period);
+    while (control.get('gameCommand') === heard && !control.get('failed')) {
+      const beginUs =
+        zeroUs + dueUs(rate, Math.max(0, n)) + (n < 0 ? n * period : 0) - Math.min(0.8 * period, usualUs + spareUs);
+      sleepUs(beginUs - nowUs());
+      if (control.get('gameCommand') !== heard) break;
+      takeOne();
+      n = Math.max(n + 1, Math.ceil((nowUs() + usualUs - zeroUs) / period));
+    }
+    const left = control.exchange('latestSlot', 0);
+    if (left > 0) pool.discard(left - 1);
+  }
+
+  function takeOne(): void {
+    const startUs = nowUs();
+    const data = pictureNow();
+    if (!data) return control.set('grabFailed', 1);
+    const latest = control.get('latestSlot') - 1;
+    if (latest < 0 || !data.equals(pool.planes(latest)[0]!)) publish(data, startUs);
+    control.setFigure('lastGrabUs', startUs);
+    control.set('grabFailed', 0);
+    const tookUs = nowUs() - startUs;
+    usualUs += 0.1 * (tookUs - usualUs);
+    grabTimes.add(tookUs / 1000);
+  }
+
+  function publish(data: Buffer, startUs: number): void {
+    const slot = pool.claim();
+    // All are held further down the path: the picker refuses this due, or shows the picture before.
+    if (slot < 0) return;
+    pool.planes(slot)[0]!.set(data);
+    pool.publish(slot, presents.count(), presents.count(), startUs);
+    presents.add(startUs);
+    const before = control.exchange('latestSlot', slot + 1);
+    if (before > 0) pool.discard(before - 1);
+    if (lastChangeUs) changeTimes.add((startUs - lastChangeUs) / 1000);
+    lastChangeUs = startUs;
+  }
+
+  /** The picture in the size that the take began with; null while it cannot be had. */
+  function pictureNow(): Buffer | null {
+    if (source.kind === 'window' && !follow(source)) return null;
+    const data = grab?.next() ?? null;
+    if (!data) {
+      say('The screen could not be grabbed.');
+      reopen();
+      return null;
+    }
+    return stretch ? stretch.run(data) : data;
+  }
+
+  /** @returns whether the window is shown; its grab fits it then */
+  function follow(window: GrabbedSource): boolean {
+    if (control.get('windowState') !== windowStates.shown) return false;
+    const [widthPx, heightPx] = [control.get('windowWidth'), control.get('windowHeight')];
+    if (grab && grab.widthPx === widthPx && grab.heightPx === heightPx && grabbedId === control.figure('windowId'))
+      return true;
+    stretch?.free();
+    stretch = null;
+    reopen({ ...window, widthPx, heightPx });
+    if (widthPx !== window.widthPx || heightPx !== window.heightPx)
+      stretch = createPictureStretch({ widthPx, heightPx }, window);
+    return grab !== null;
+  }
+
+  function reopen(as: GrabbedSource = source as GrabbedSource): void {
+    grab?.close();
+    grab = null;
+    try {
+      grabbedId = as.kind === 'window' ? control.figure('windowId') || as.windowId : null;
+      grab = openX11Grab(as, grabbedId);
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  function say(text: string): void {
+    if (text !== told) tell({ type: 'log', level: 'warn', text });
+    told = text;
+  }
+});
