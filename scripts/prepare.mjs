@@ -64,6 +64,7 @@ if (forTests) {
     ['chromium', 'chromium', existsSync(process.env.CHROMIUM_PATH ?? '/usr/bin/chromium')],
     ['ffmpeg', 'ffmpeg', has('ffprobe') && has('ffmpeg')],
     ['mkvtoolnix', 'mkvmerge', has('mkvmerge')],
+    ['xvfb', 'Xvfb', has('Xvfb')],
   ].filter(([, , there]) => !there);
   if (wanted.length && process.getuid?.() === 0 && has('apt-get')) {
     console.log(`Installing for the tests: ${wanted.map(([name]) => name).join(', ')} ...`);

@@ -11,6 +11,7 @@ export * from './ledger/closedLedger';
 export { replaceClosedLedger } from './ledger/closedWriter';
 export { ledgerNames } from './ledger/ledgerNames';
 export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledger/storedLedger';
+export { openScreenLooks, type ScreenLooks } from './screen/screenLook';
 export { listScreens } from './screen/screens';
 export { asked, openX11, type X11Connection } from './screen/x11Connection';
 export { systemFacts } from './system/systemFacts';

@@ -1,61 +1,141 @@
 import { listScreens } from '@mellow/engine';
-import { causes, fates } from '@mellow/core';
 import type { GrabbedSource } from '@mellow/model';
-import { openDisplay, openWindowGame, type TestDisplay, type WindowGame } from './support/display';
-import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
-import { readStripsOf } from './support/probe';
+import { openWindowGame, type WindowGame } from './support/display';
+import { decodePlanes } from './support/probe';
+import {
+  causesOf,
+  expectAccounted,
+  fatesOf,
+  filedOf,
+  fromWindow,
+  openScreenBench,
+  small,
+  whole,
+  type ScreenBench,
+} from './support/screenTake';
 
-let display: TestDisplay;
-let bench: TakeBench;
-const before = process.env.DISPLAY;
-beforeAll(async () => {
-  display = await openDisplay();
-  process.env.DISPLAY = display.name;
-  bench = await openTakeBench();
-});
-afterAll(async () => {
-  bench.close();
-  await display.close();
-  process.env.DISPLAY = before;
-});
+let screen: ScreenBench;
+beforeAll(async () => void (screen = await openScreenBench()));
+afterAll(() => screen.close());
 
-const size = { widthPx: 640, heightPx: 360 };
-const roll = (source: GrabbedSource, fps: number, dueFrames = 4 * fps): Promise<MadeTake> =>
-  bench.make({
-    recipe: { rate: { num: fps, den: 1 }, source, lanes: [] },
-    size,
-    order: { source, clock: 'real', dueFrames },
-  });
-const windowSource = ({ windowId, title, ...place }: WindowGame['window'], pointer = false): GrabbedSource => ({
-  kind: 'window',
-  windowId,
-  title,
-  whenClosed: 'end',
-  ...place,
-  pointer,
-});
-
-describe('what is shown here', () => {
-  it('is listed: the display, and the game’s window where it lies', async () => {
-    const game = await openWindowGame(display.name, bench.folder, ['--size', '640x360']);
-    const { displays, windows, trouble } = await listScreens();
-    expect(trouble).toBeNull();
-    expect(displays).toMatchObject([{ leftPx: 0, topPx: 0, widthPx: 1280, heightPx: 800 }]);
-    expect(windows.map((one) => [one.widthPx, one.heightPx])).toContainEqual([640, 360]);
-    await game.close();
-  });
-});
-
-describe('the window game, recorded', () => {
+describe('the window game, grabbed', () => {
   let game: WindowGame;
-  beforeAll(async () => void (game = await openWindowGame(display.name, bench.folder, ['--size', '640x360'])));
-  afterAll(() => game.close());
+  beforeEach(
+    async () => void (game = await openWindowGame(screen.display.name, screen.bench.folder, ['--size', '640x360'])),
+  );
+  afterEach(() => game.close());
+  const shown = async (): Promise<ReadonlySet<number>> => {
+    await game.close();
+    return new Set(game.shown().map(({ frame }) => frame));
+  };
 
-  it('from its window', async () => {
-    const take = await roll(windowSource(game.window), 30);
-    console.log(JSON.stringify(take.result.summary.losses ?? take.result.summary), take.log, take.result.presented, take.result.passedOver, take.result.notReached);
-    const strips = readStripsOf(take.result.filePath, size, size);
-    console.log(strips.map((s) => s.strip?.number ?? 'x').join(' '));
-    console.log(Array.from(take.columns.fate).map((f, i) => fates[f] + (take.columns.cause[i] ? ':' + causes[take.columns.cause[i]!] : '')).join(' '));
+  it.each([
+    [60, 'window', true],
+    [30, 'region', false],
+  ] as const)(
+    'at %i fps from a %s, pointer %s: each picture is the one the ledger names',
+    async (fps, kind, pointer) => {
+      const place = { leftPx: game.window.leftPx, topPx: game.window.topPx, ...small };
+      const source = kind === 'window' ? fromWindow(game.window, { pointer }) : { kind, ...place, pointer };
+      const take = await screen.roll(source, { fps });
+      expect(take.result.end).toBe('length');
+      expect(take.result.summary.loads.capture?.usualMs).toBeGreaterThan(0);
+      if (kind === 'window') expect(take.result.summary.processor?.gameShare).toBeGreaterThan(0);
+      else expect(take.result.summary.processor).toBeNull();
+      expectAccounted(take, await shown());
+    },
+  );
+
+  it('covered by another window, it is recorded whole', async () => {
+    const take = await screen.roll(fromWindow(game.window), {
+      meanwhile: () => screen.acts.cover({ ...whole, leftPx: 100 }),
+    });
+    expectAccounted(take, await shown());
+  });
+
+  it('hidden, its frames are missed by Capture and said so; shown again, it goes on', async () => {
+    const take = await screen.roll(fromWindow(game.window), {
+      seconds: 4,
+      meanwhile: async () => {
+        await screen.acts.hide(game.window.windowId);
+        await screen.acts.afterLooks();
+        await screen.acts.show(game.window.windowId);
+      },
+    });
+    expect(take.result.end).toBe('length');
+    expect(take.log.join(' ')).toContain('The window is hidden');
+    expect(causesOf(take, 'capture-miss')).toContain('no-source');
+    expect(fatesOf(take).at(-1)).not.toBe('capture-miss');
+  });
+
+  it('closed, the take is ended and closed, with all there was in it', async () => {
+    const take = await screen.roll(fromWindow(game.window), { seconds: 20, meanwhile: () => game.close() });
+    expect([take.result.end, take.result.closedWell]).toEqual(['source-gone', true]);
+    expect(take.result.endText).toContain('The window that was recorded was closed');
+    expect(take.result.summary.due).toBeLessThan(600);
+    expect(filedOf(take).filter(({ number }) => number !== null).length).toBeGreaterThan(10);
+  });
+});
+
+describe('a display', () => {
+  it.each([[60, true]])('at %i fps, pointer %s: the game in it is accounted for', async (fps, pointer) => {
+    const game = await openWindowGame(screen.display.name, screen.bench.folder, ['--size', '1280x720', '--cap', '30']);
+    const [first] = (await listScreens()).displays;
+    const { name = '', ...rest } = first ?? {};
+    expect(rest).toMatchObject(whole);
+    const take = await screen.roll({ kind: 'display', name, ...whole, pointer }, { fps });
+    await game.close();
+    expectAccounted(take, new Set(game.shown().map(({ frame }) => frame)), whole);
+    if (fps === 60) expect(take.result.summary.fates.repeat).toBeGreaterThan(0);
+  });
+
+  it('outside of which something was chosen is refused in words, and nothing is left', async () => {
+    const outside: GrabbedSource = { kind: 'region', leftPx: 1000, topPx: 600, ...small, pointer: true };
+    await expect(screen.roll(outside)).rejects.toThrow(/cannot be grabbed/);
+  });
+});
+
+describe('colours of the screen', () => {
+  /** Full bars of Rec. 709 in 8 bits (ITU-R BT.709: limited range; full range by the same equations). */
+  const bars = [
+    { rgb: [255, 0, 0], limited: [63, 102, 240], full: [54, 99, 255] },
+    { rgb: [0, 255, 0], limited: [173, 42, 26], full: [182, 30, 12] },
+    { rgb: [0, 0, 255], limited: [32, 240, 118], full: [18, 255, 116] },
+    { rgb: [255, 255, 255], limited: [235, 128, 128], full: [255, 128, 128] },
+    { rgb: [128, 128, 128], limited: [126, 128, 128], full: [128, 128, 128] },
+    { rgb: [0, 0, 0], limited: [16, 128, 128], full: [0, 128, 128] },
+  ] as const;
+  const place = { leftPx: 0, topPx: 0, ...small };
+
+  beforeAll(() => {
+    const barPx = Math.ceil(small.widthPx / bars.length);
+    const pixels = Buffer.alloc(small.widthPx * small.heightPx * 4);
+    for (let at = 0; at < pixels.length; at += 4) {
+      const [red, green, blue] = bars[Math.floor(((at / 4) % small.widthPx) / barPx)]!.rgb;
+      pixels.set([blue, green, red, 0], at);
+    }
+    return screen.acts.paint(place, pixels);
+  });
+
+  it.each([
+    ['limited', 'avc-software'],
+    ['full', 'avc-software'],
+    ['limited', 'ffv1-software'],
+  ] as const)('%s range by %s: bars of Rec. 709 within two steps', async (range, encoder) => {
+    const encode = {
+      encoder,
+      range,
+      ...(encoder === 'ffv1-software' ? { rateControl: 'lossless' as const } : { quality: 10 }),
+    };
+    const take = await screen.roll({ kind: 'region', ...place, pointer: false }, { seconds: 1, change: { encode } });
+    const [y, u, v] = decodePlanes(take.result.filePath, small);
+    const barPx = small.widthPx / bars.length;
+    bars.forEach((bar, i) => {
+      const x = Math.round((i + 0.5) * barPx);
+      const row = small.heightPx / 2;
+      const chroma = (row / 2) * (small.widthPx / 2) + (x >> 1);
+      const found = [y[row * small.widthPx + x], u[chroma], v[chroma]];
+      found.forEach((value, plane) => expect(Math.abs(value! - bar[range][plane]!)).toBeLessThanOrEqual(2));
+    });
   });
 });

@@ -49,9 +49,12 @@ const plainFacts: GameFacts = gameFactsSchema.parse({});
 export const practiceScenes = ['paper-comets', 'harrow-vale', 'tin-cathedral'] as const;
 export type PracticeSceneName = (typeof practiceScenes)[number];
 
-/** The practice game's settings; it stands in for a real game and knows its own frame times. */
+/**
+ * A game: the practice game, which stands in for a real one and knows its own frame times, or one of a person's own, of which
+ * only its size, its facts and what a person says are known; what is drawn by the practice game has no meaning then.
+ */
 export const practiceGameSchema = z.object({
-  kind: z.literal('practice'),
+  kind: z.enum(['practice', 'own']),
   scene: z.enum(practiceScenes).default('paper-comets'),
   title: z.string().trim().min(1).max(60),
   seed: z.int().min(0).max(0x7fffffff),

@@ -19,6 +19,19 @@ export const windowFactsSchema = z.object({
 });
 export type WindowFacts = z.infer<typeof windowFactsSchema>;
 
+/** A small picture of what would be recorded now. */
+export const screenLookSchema = z.object({
+  widthPx: z.int(),
+  heightPx: z.int(),
+  /** The brightest luma in it, 0 to 255 of full range. */
+  brightest: z.number(),
+  /** The same for the same picture. */
+  mark: z.string(),
+  /** The picture as a data address. */
+  image: z.string(),
+});
+export type ScreenLook = z.infer<typeof screenLookSchema>;
+
 /** What this PC shows now. */
 export const screensSchema = z.object({
   /** Why nothing can be grabbed here, in words; null where it can. */

@@ -3,6 +3,7 @@ import { encoderFacts } from '../codec';
 import { driveOf, forecastOf, tightest, type Forecast, type ForecastContext } from '../forecast';
 import { changedSettings, keepLocked } from '../recipe/settings';
 import { capitalised, framesPerSecond } from '../units';
+import { captureRules } from './captureRules';
 import { driveRules } from './driveRules';
 import { encodeRules } from './encodeRules';
 import { groupRules } from './groupRules';
@@ -17,6 +18,7 @@ import { systemRules } from './systemRules';
 /** Every rule there is; screens and tests go through this list. */
 export const rules: readonly Rule[] = [
   ...clashRules,
+  ...captureRules,
   ...sizeRules,
   ...rateRules,
   ...encodeRules,

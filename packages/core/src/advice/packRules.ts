@@ -10,6 +10,7 @@ export const clashRules: Rule[] = [
   'encoder-cannot',
   'encoder-rate',
   'sound-in-container',
+  'source-sound',
   'rewrap-cannot',
   'b-frames-low-delay',
   'baseline-b-frames',
@@ -22,7 +23,9 @@ export const clashRules: Rule[] = [
       ? 'size'
       : ['encoder-cannot', 'encoder-rate', 'b-frames-low-delay', 'baseline-b-frames', 'ceiling-below-mean'].includes(id)
         ? 'encode'
-        : 'pack',
+        : id === 'source-sound'
+          ? 'sound'
+          : 'pack',
   weight: (look: Look) => recipeClashes(look.recipe).find((c) => c.id === id)?.weight ?? 'stops',
   check({ recipe }) {
     const clash = recipeClashes(recipe).find((c) => c.id === id);

@@ -1,4 +1,4 @@
-import type { Calibration, Recipe } from '@mellow/model';
+import type { Calibration, Recipe, Source } from '@mellow/model';
 import { kestrel, wren } from '../machine';
 import type { ForecastContext } from '../forecast';
 import { testContext, type ContextChange } from '../forecast/testContext.test-support';
@@ -60,8 +60,34 @@ const trialLoads = (part: Partial<Calibration['loads'][number]> = {}): ContextCh
 export type Case = [ContextChange, ...((r: Recipe) => Recipe)[]];
 
 /** For each rule a case in which it fires; it has to be quiet on the good setup, or on the second case where one stands. */
+const display: Source = {
+  kind: 'display',
+  name: 'DP-1',
+  ...{ leftPx: 0, topPx: 0, widthPx: 1920, heightPx: 1080 },
+  pointer: true,
+};
+const windowOf: Source = { ...display, kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end' };
+/** Records from there, without the sound that it does not have. */
+const from =
+  (source: Source) =>
+  (r: Recipe): Recipe => ({ ...r, source, lanes: [] });
+
 export const cases: Record<string, { fires: Case; quiet?: Case }> = {
   'odd-size': { fires: [{}, size(1919, 1080)] },
+  'source-sound': { fires: [{}, (r) => ({ ...r, source: display })], quiet: [{}, from(display)] },
+  'screen-of-another': {
+    fires: [{ context: { machine: { ...kestrel, origin: 'simulated' } } }, from(display)],
+    quiet: [{ context: { machine: { ...kestrel, origin: 'measured' } } }, from(display)],
+  },
+  'whole-display': { fires: [{}, from(display)], quiet: [{}, from(windowOf)] },
+  'full-screen-window': {
+    fires: [{ facts: { windowMode: 'full-screen' } }, from(windowOf)],
+    quiet: [{ facts: { windowMode: 'borderless' } }, from(windowOf)],
+  },
+  'strict-anti-cheat': {
+    fires: [{ facts: { antiCheat: 'strict' } }, from(windowOf)],
+    quiet: [{ facts: { antiCheat: 'usual' } }, from(windowOf)],
+  },
   'encoder-cannot': {
     fires: [{}, encode({ rateControl: 'lossless' })],
     quiet: [{}, software, encode({ rateControl: 'lossless' })],

@@ -25,7 +25,7 @@ export function sceneOf(game: PracticeGame, shares: PassageShares = sceneShares(
     motion: game.facts.motion === null ? 0.5 : motionShare[game.facts.motion],
     detail: game.detail,
     known: game.facts.motion !== null,
-    kind: game.scene,
+    kind: game.kind === 'own' ? null : game.scene,
     shares,
     playedPixels: game.widthPx * game.heightPx,
   };

@@ -56,7 +56,7 @@ export function gameWorkOf(context: ForecastContext): GameWork {
       ...spread,
     };
   }
-  if (machine?.graphics) {
+  if (machine?.graphics || game.kind === 'own') {
     const fps = game.facts.freeFps;
     const known = fps !== null;
     const of = (rate: number): number => (1e6 / rate) * mainShare;

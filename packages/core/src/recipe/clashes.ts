@@ -1,4 +1,4 @@
-import type { Recipe, Station } from '@mellow/model';
+import { isGrabbed, type Recipe, type Station } from '@mellow/model';
 import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec/encoders';
 import { formatKbps, formatSize, framesPerSecond } from '../units';
 import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
@@ -40,6 +40,16 @@ export function recipeClashes(recipe: Recipe): Clash[] {
         label: `Use ${formatSize(widthPx, heightPx)}`,
         recipe: { ...recipe, size: { ...size, widthPx, heightPx } },
       },
+    });
+  }
+  if (isGrabbed(recipe.source) && recipe.lanes.length) {
+    clashes.push({
+      id: 'source-sound',
+      station: 'sound',
+      weight: 'stops',
+      title: 'What the screen plays cannot be recorded yet',
+      text: 'The sounds in these lanes are the practice game’s own. A take of the screen has none of them, and none of yours.',
+      remedy: { label: 'Record without sound', recipe: { ...recipe, lanes: [] } },
     });
   }
   const cannot = encoderCannot(recipe);

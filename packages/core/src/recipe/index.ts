@@ -3,6 +3,7 @@ export * from './differences';
 export * from './fromBrief';
 export * from './gameDifferences';
 export * from './gameReach';
+export * from './lookTrouble';
 export * from './practiceGame';
 export * from './settings';
 export * from './words';

@@ -11,11 +11,13 @@ import {
   pixelWords,
   profileWords,
   rateControlWords,
+  sourceWords,
   subfolderWords,
 } from './words';
 
 /** Every setting of a recipe by its key: where it is set, what it is called, and how it is moved from one recipe to another. */
 export const settingKeys = [
+  'source',
   'rate',
   'size',
   'filter',
@@ -74,6 +76,12 @@ const isRate =
     kinds.includes(recipe.encode.rateControl);
 
 export const settingFacts: Record<SettingKey, SettingFacts> = {
+  source: {
+    station: 'capture',
+    name: 'source',
+    words: (r) => sourceWords(r.source),
+    copy: (from, into) => ({ ...into, source: from.source }),
+  },
   rate: {
     station: 'capture',
     name: 'frame rate',

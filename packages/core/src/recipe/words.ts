@@ -1,14 +1,16 @@
-import type {
-  Container,
-  Effort,
-  Fit,
-  Lane,
-  PixelKind,
-  Profile,
-  RateControl,
-  Recipe,
-  ScalingFilter,
-  Subfolder,
+import {
+  isGrabbed,
+  type Container,
+  type Effort,
+  type Fit,
+  type Lane,
+  type PixelKind,
+  type Profile,
+  type RateControl,
+  type Recipe,
+  type ScalingFilter,
+  type Source,
+  type Subfolder,
 } from '@mellow/model';
 import { formatKbps, formatRate, formatSize } from '../units';
 
@@ -75,3 +77,18 @@ export const laneWords = (lane: Lane): string =>
 
 export const recipeHeadline = (recipe: Recipe): string =>
   `${formatSize(recipe.size.widthPx, recipe.size.heightPx)} at ${formatRate(recipe.rate)}, ${rateWords(recipe.encode)}`;
+
+/** What a take's pictures come from. */
+export function sourceWords(source: Source): string {
+  const pointer = isGrabbed(source) && !source.pointer ? ', without the pointer' : '';
+  switch (source.kind) {
+    case 'practice':
+      return 'the practice game';
+    case 'display':
+      return `display ${source.name}${pointer}`;
+    case 'region':
+      return `${formatSize(source.widthPx, source.heightPx)} of the screen from ${source.leftPx}, ${source.topPx}${pointer}`;
+    case 'window':
+      return `the window “${source.title}”${pointer}`;
+  }
+}

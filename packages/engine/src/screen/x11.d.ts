@@ -110,6 +110,10 @@ declare module 'x11' {
     ChangeWindowAttributes(window: number, values: Record<string, number>): void;
     ChangeProperty(mode: number, window: number, name: number, type: number, bits: number, data: string | Buffer): void;
     MapWindow(window: number): void;
+    UnmapWindow(window: number): void;
+    DestroyWindow(window: number): void;
+    MoveWindow(window: number, x: number, y: number): void;
+    ResizeWindow(window: number, width: number, height: number): void;
     terminate(): void;
   }
   export interface X11Display {

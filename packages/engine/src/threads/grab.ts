@@ -10,6 +10,8 @@ import { windowStates } from '../shared/windowStates';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createPictureStretch } from '../screen/pictureStretch';
 
+/** A grab that failed is opened anew so often at most. */
+const tryAgainUs = 250_000;
 /** So much before its due a grab has to be done, beside the time it takes. */
 const spareUs = 1500;
 
@@ -32,7 +34,9 @@ runThread(({ order, memory }) => {
   let usualUs = 4000;
   let lastChangeUs = 0;
   let told = '';
-  reopen();
+  let openedUs = 0;
+  const refused = reopen();
+  if (refused !== null && control.get('windowState') !== windowStates.closed) throw new Error(refused);
   tell({ type: 'ready', threadId: ownThreadId() });
   let heard = 0;
   for (;;) {
@@ -98,8 +102,7 @@ runThread(({ order, memory }) => {
     if (source.kind === 'window' && !follow(source)) return null;
     const data = grab?.next() ?? null;
     if (!data) {
-      say('The screen could not be grabbed.');
-      reopen();
+      if (nowUs() - openedUs > tryAgainUs) say(reopen() ?? 'A picture of the screen could not be had.');
       return null;
     }
     return stretch ? stretch.run(data) : data;
@@ -119,14 +122,17 @@ runThread(({ order, memory }) => {
     return grab !== null;
   }
 
-  function reopen(as: GrabbedSource = source as GrabbedSource): void {
+  /** @returns why it could not be opened; null where it was */
+  function reopen(as: GrabbedSource = source as GrabbedSource): string | null {
     grab?.close();
     grab = null;
+    openedUs = nowUs();
     try {
       grabbedId = as.kind === 'window' ? control.figure('windowId') || as.windowId : null;
       grab = openX11Grab(as, grabbedId);
+      return null;
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error));
+      return error instanceof Error ? error.message : String(error);
     }
   }
 

@@ -1,8 +1,8 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { listScreens } from '@mellow/engine';
-import type { WindowFacts } from '@mellow/model';
+import { asked, listScreens, openX11 } from '@mellow/engine';
+import type { ScreenPlace, WindowFacts } from '@mellow/model';
 
 /** A display of its own for a test: Xvfb, the X server without a screen. */
 export interface TestDisplay {
@@ -39,9 +39,15 @@ export interface WindowGame {
 const root = join(__dirname, '../../../..');
 
 /** Opens the practice game in a window, as `npm run game` does, and waits until it is there. */
-export async function openWindowGame(display: string, folder: string, args: readonly string[] = []): Promise<WindowGame> {
-  const log = join(folder, `game-${Date.now()}.csv`);
-  const title = `Window game ${Date.now()}`;
+let games = 0;
+
+export async function openWindowGame(
+  display: string,
+  folder: string,
+  args: readonly string[] = [],
+  title = `Window game ${++games}`,
+): Promise<WindowGame> {
+  const log = join(folder, `game-${++games}.csv`);
   const child = spawn(
     process.execPath,
     ['--import', 'tsx', 'apps/game/src/main.ts', '--log', log, '--title', title, ...args],
@@ -64,4 +70,64 @@ export async function openWindowGame(display: string, folder: string, args: read
       };
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
+}
+
+/** What a person, or a window manager, does to windows. */
+export interface ScreenActs {
+  cover(place: ScreenPlace): Promise<void>;
+  move(windowId: number, x: number, y: number): Promise<void>;
+  resize(windowId: number, widthPx: number, heightPx: number): Promise<void>;
+  hide(windowId: number): Promise<void>;
+  show(windowId: number): Promise<void>;
+  /** Long enough that whoever looks ten times a second has looked. */
+  afterLooks(): Promise<void>;
+  /** Puts pixels on the screen: blue, green, red and a byte unused. */
+  paint(place: ScreenPlace, pixels: Buffer): Promise<void>;
+  close(): void;
+}
+
+export async function screenActs(display: string): Promise<ScreenActs> {
+  const x = await openX11(display);
+  const { client } = x;
+  const carriedOut = async (): Promise<void> => void (await asked((reply) => client.GetInputFocus(reply)));
+  const window = ({ leftPx, topPx, widthPx, heightPx }: ScreenPlace): number => {
+    const id = client.AllocID();
+    client.CreateWindow(id, x.root, leftPx, topPx, widthPx, heightPx, 0, 0, 1, 0, { backgroundPixel: 0x336699 });
+    client.MapWindow(id);
+    return id;
+  };
+  let cover: number | null = null;
+  return {
+    async cover(place) {
+      if (cover !== null) client.DestroyWindow(cover);
+      cover = window(place);
+      await carriedOut();
+    },
+    async move(windowId, left, top) {
+      client.MoveWindow(windowId, left, top);
+      await carriedOut();
+    },
+    async resize(windowId, widthPx, heightPx) {
+      client.ResizeWindow(windowId, widthPx, heightPx);
+      await carriedOut();
+    },
+    async hide(windowId) {
+      client.UnmapWindow(windowId);
+      await carriedOut();
+    },
+    async show(windowId) {
+      client.MapWindow(windowId);
+      await carriedOut();
+    },
+    afterLooks: () => new Promise((resolve) => setTimeout(resolve, 700)),
+    async paint(place, pixels) {
+      const id = window(place);
+      const context = client.AllocID();
+      client.CreateGC(context, id, {});
+      await carriedOut();
+      client.PutImage(2, id, context, place.widthPx, place.heightPx, 0, 0, 0, x.rootDepth, pixels);
+      await carriedOut();
+    },
+    close: () => x.close(),
+  };
 }

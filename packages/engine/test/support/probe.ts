@@ -87,6 +87,14 @@ export function readStripsOf(
   });
 }
 
+/** The last picture's three planes of 4:2:0 as they are stored: FFmpeg changes neither range nor matrix here. */
+export function decodePlanes(path: string, { widthPx, heightPx }: { widthPx: number; heightPx: number }) {
+  const raw = run('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v:0', '-f', 'rawvideo', '-']);
+  const luma = widthPx * heightPx;
+  const last = raw.subarray(raw.length - (luma * 3) / 2);
+  return [last.subarray(0, luma), last.subarray(luma, luma * 1.25), last.subarray(luma * 1.25)] as const;
+}
+
 /** Luma of every picture, one after another. */
 export const decodeLuma = (path: string): Buffer =>
   run('ffmpeg', [
