@@ -24,6 +24,7 @@ const kinds = {
   'recorder-idle': { status: 409, title: 'Nothing is rolling' },
   'recipe-clash': { status: 409, title: 'The recipe clashes' },
   'drive-problem': { status: 409, title: 'The drive cannot be used' },
+  'no-source': { status: 409, title: 'What is to be recorded is not there' },
   'still-used': { status: 409, title: 'Still in use' },
   'file-missing': { status: 410, title: 'The file is not there' },
   'engine-failed': { status: 500, title: 'The recorder failed' },

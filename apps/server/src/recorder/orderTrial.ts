@@ -11,11 +11,12 @@ import {
   type ForecastContext,
 } from '@mellow/core';
 import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
-import { practiceSource, type Drive, type Setup, type Take, type TakeOrder } from '@mellow/model';
+import { isGrabbed, type Drive, type Setup, type Take, type TakeOrder } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
 import { newTrial } from '../services/newTrial';
+import type { ScreenService } from '../services/screens';
 import type { SetupService } from '../services/setups';
 import { passagesFor } from '../services/simulatedTake';
 import type { TakeService } from '../services/takes';
@@ -23,6 +24,7 @@ import type { TakeService } from '../services/takes';
 export interface TrialServices {
   drives: DriveService;
   setups: SetupService;
+  screens: ScreenService;
   takes: TakeService;
   contexts: ForecastContexts;
   baselineS: number;
@@ -59,6 +61,7 @@ export async function prepareTrial(
   if (!machine)
     throw problem('not-found', 'The machine of this setup is not known any more. Choose one on Path, under Game.');
   const simulated = machine.origin === 'simulated';
+  const source = await services.screens.today(setup.draft.source);
   const { drive, quotaLeft } = await roomOn(services, setup, simulated);
   const version = await setups.version(setupId);
   const length = Math.min(lengthS, (version.recipe.ceilingMinutes ?? Infinity) * 60);
@@ -67,7 +70,7 @@ export async function prepareTrial(
   const passages = passagesFor(setup.game, Math.min(length, predictedSeconds));
   const prediction = predictionFor(version.recipe, context, seed, passages, now.toISOString());
   const number = await takes.nextNumber(setupId);
-  const planned = newTrial({ id, setup, version, number, machine, drive, lengthS: length, now, prediction });
+  const planned = newTrial({ id, setup, version, number, machine, drive, lengthS: length, now, prediction, source });
   const reserved = reserve(planned.filePath);
   try {
     const take = withReservation(planned, drive, reserved);
@@ -76,12 +79,13 @@ export async function prepareTrial(
       takeId: id,
       recipe: version.recipe,
       game: setup.game,
-      source: practiceSource,
+      source,
       machine: take.machine,
       clock: take.clock,
       dueFrames: dueFramesIn(version.recipe.rate, length),
-      baselineS,
-      pairs,
+      // A game of one's own cannot be told to play a passage again.
+      baselineS: isGrabbed(source) ? 0 : baselineS,
+      pairs: isGrabbed(source) ? 1 : pairs,
       filePath: reserved.path,
       identity: reserved.identity,
       ledgerFolder: takes.folder(id),

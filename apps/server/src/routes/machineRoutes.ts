@@ -10,6 +10,9 @@ import {
   machineSheetSchema,
   newDriveSchema,
   runningJobSchema,
+  screenLookSchema,
+  screensSchema,
+  sourceSchema,
 } from '@mellow/model';
 import { machineSheetText } from '@mellow/core';
 import { idParams, route, type Route } from '../http/route';
@@ -30,10 +33,30 @@ export function machineRoutes({
   machines,
   contexts,
   jobs,
+  screens,
 }: Services): Route[] {
   return [
     route({ method: 'get', path: '/machine', summary: 'What the system tells of this PC', reply: machineSchema }, () =>
       thisMachine(),
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/screens',
+        summary: 'Displays and windows that can be recorded, as they are now',
+        reply: screensSchema,
+      },
+      () => screens.list(),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/screens/look',
+        summary: 'A small picture of what a source shows now',
+        body: sourceSchema,
+        reply: screenLookSchema,
+      },
+      ({ body }) => screens.look(body),
     ),
     route(
       {

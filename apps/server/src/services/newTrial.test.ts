@@ -1,5 +1,5 @@
 import { kestrel, plainPracticeGame, startRecipe } from '@mellow/core';
-import { briefSchema, type Drive, type RecipeInput, type Setup } from '@mellow/model';
+import { practiceSource, briefSchema, type Drive, type RecipeInput, type Setup } from '@mellow/model';
 import { nameValuesOf, newTrial } from './newTrial';
 import { encodableRecipe, passagesFor } from './simulatedTake';
 
@@ -41,6 +41,7 @@ const made = (
     drive,
     lengthS: 10,
     now,
+    source: practiceSource,
     prediction: null,
   });
 

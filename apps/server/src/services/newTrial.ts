@@ -2,12 +2,12 @@ import { join } from 'node:path';
 import { containerWords, formatSize, nameFrom, safeName, subfolderFrom, type NameValues } from '@mellow/core';
 import {
   machineOf,
-  practiceSource,
   type Drive,
   type MachineSheet,
   type Prediction,
   type RecipeVersion,
   type Setup,
+  type Source,
   type Take,
 } from '@mellow/model';
 
@@ -22,6 +22,8 @@ export interface NewTrialInput {
   lengthS: number;
   now: Date;
   prediction: Prediction | null;
+  /** Where its pictures come from today. */
+  source: Source;
 }
 
 /** The day where the person is, as the time beside it. */
@@ -54,6 +56,7 @@ export function newTrial({
   lengthS,
   now,
   prediction,
+  source,
 }: NewTrialInput): Take {
   const { recipe } = version;
   const values = nameValuesOf(setup, number, version.number, now);
@@ -70,7 +73,7 @@ export function newTrial({
     recipeVersion: version.number,
     recipe,
     game: setup.game,
-    source: practiceSource,
+    source,
     machine: machineOf(machine),
     demo: false,
     clock: machine.origin === 'simulated' ? 'driven' : 'real',

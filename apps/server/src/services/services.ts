@@ -8,6 +8,7 @@ import { createLiveHub, type LiveHub } from './liveHub';
 import { createMachineService, type MachineService } from './machines';
 import { createRecorderService, type RecorderService } from '../recorder/recorder';
 import { createJobService, type JobService } from './jobs';
+import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
 import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
@@ -21,6 +22,7 @@ export interface Services {
   machines: MachineService;
   contexts: ForecastContexts;
   setups: SetupService;
+  screens: ScreenService;
   takes: TakeService;
   jobs: JobService;
   recorder: RecorderService;
@@ -52,12 +54,14 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const takes = createTakeService(store, folders, live, log);
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
+  const screens = createScreenService();
   const recorder = createRecorderService({
     folders,
     log,
     live,
     drives,
     setups,
+    screens,
     takes,
     jobs,
     contexts,
@@ -69,5 +73,5 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  return { store, folders, log, live, drives, machines, contexts, setups, takes, jobs, recorder, media, demo };
+  return { store, folders, log, live, drives, machines, contexts, setups, screens, takes, jobs, recorder, media, demo };
 }

@@ -55,6 +55,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
       return take;
     },
     async close() {
+      services.screens.close();
       await services.recorder.shutDown();
       await new Promise((resolve) => server.close(resolve));
       await services.store.close();

@@ -11,9 +11,13 @@ export interface TestDisplay {
 }
 
 export async function openDisplay(widthPx = 1280, heightPx = 800): Promise<TestDisplay> {
-  const server = spawn('Xvfb', ['-displayfd', '3', '-screen', '0', `${widthPx}x${heightPx}x24`, '-nolisten', 'tcp'], {
-    stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
-  });
+  const server = spawn(
+    'Xvfb',
+    ['-displayfd', '3', '-screen', '0', `${widthPx}x${heightPx}x24`, '-nolisten', 'tcp', '-noreset'],
+    {
+      stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
+    },
+  );
   const number = await new Promise<string>((resolve, reject) => {
     server.once('error', reject);
     server.once('exit', () => reject(new Error('Xvfb ended before it was ready')));
