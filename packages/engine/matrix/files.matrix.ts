@@ -132,7 +132,7 @@ async function expectFactsHold({ order, result }: MadeTake): Promise<void> {
     }),
   );
   const facts = takeFacts({
-    ...{ recipe, game, likeness, unpaced: null, end: 'length', state: 'closed' },
+    ...{ recipe, game, source: order.source, likeness, unpaced: null, end: 'length', state: 'closed' },
     facts: result.facts,
     summary: result.summary,
     lengthS: (order.dueFrames * recipe.rate.den) / recipe.rate.num,

@@ -1,4 +1,4 @@
-import type { Fact, Likeness, Recipe, Take } from '@mellow/model';
+import { isGrabbed, type Fact, type Likeness, type Recipe, type Take } from '@mellow/model';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { qualityWord } from '../codec/pictureQuality';
 import { bitrateOf } from '../storage';
@@ -17,7 +17,7 @@ import {
   listWords,
   plural,
 } from '../units';
-import { containerWords, effortWords, pixelWords, rateWords, soundCodecWords } from '../recipe/words';
+import { containerWords, effortWords, pixelWords, rateWords, soundCodecWords, sourceWords } from '../recipe/words';
 import {
   codecOfLane,
   codecOfStandard,
@@ -28,7 +28,10 @@ import {
   standardOf,
 } from './foundWords';
 
-type Input = Pick<Take, 'recipe' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game' | 'likeness' | 'unpaced'>;
+type Input = Pick<
+  Take,
+  'recipe' | 'source' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game' | 'likeness' | 'unpaced'
+>;
 
 /** A take with what its file says of itself and what its ledger adds up to. */
 interface Read {
@@ -79,6 +82,13 @@ const rows: readonly FactRow[] = [
       return `${sizeHolds(read) ? 'equal' : formatSize(picture.widthPx, picture.heightPx)}, ${rate}`;
     },
     holds: (read) => sizeHolds(read) && rateHolds(read),
+  },
+  {
+    name: 'Source',
+    applies: ({ take }) => isGrabbed(take.source),
+    asked: ({ take }) => sourceWords(take.source),
+    found: ({ summary }) => `${summary.pacing.newPerSecond.toFixed(1)} new pictures a second`,
+    holds: () => null,
   },
   {
     name: 'Frames',

@@ -53,14 +53,16 @@ export const findingTexts = {
     text: `${needs(load)} On average ${waiting.toFixed(1)} of its threads were ready and waited for a processor. ${shares(processor)}`,
     change: 'Cap the game’s frame rate or close other programs; a lighter encoder alone gains little.',
   }),
-  sizeLate: (lost: string, load: LoadFigure | null, quick: boolean): FindingWords => ({
-    title: `Scaling lost ${lost}`,
+  sizeLate: (lost: string, load: LoadFigure | null, quick: boolean, grabbed: boolean): FindingWords => ({
+    title: `${grabbed ? 'Size, which also turns the screen’s colours into the file’s,' : 'Scaling'} lost ${lost}`,
     text: load
       ? `It takes ${formatMs(load.usualMs)} a frame, ${formatMs(load.busiestMs)} in the busiest 1 %, of ${formatMs(load.budgetMs)}.`
-      : 'Scaling was still at an earlier frame.',
-    change: quick
-      ? 'File at the game’s own size, or at a smaller one.'
-      : 'Choose the quick filter (bilinear), or file at the game’s own size.',
+      : 'It was still at an earlier frame.',
+    change: grabbed
+      ? 'File at a smaller size or at a lower rate.'
+      : quick
+        ? 'File at the game’s own size, or at a smaller one.'
+        : 'Choose the quick filter (bilinear), or file at the game’s own size.',
   }),
   pickerLate: (lost: string, processor: LedgerSummary['processor']): FindingWords => ({
     title: `Capture woke too late for ${lost}`,
@@ -71,6 +73,27 @@ export const findingTexts = {
     title: `Capture lost ${lost}`,
     text: `${plural(noSource, 'frame')} had no source picture, ${formatCount(late)} came too late, ${formatCount(noPlace)} found no free place.`,
     change: noSource ? 'Start the take when the game already draws.' : 'Lower the load of the stations behind Capture.',
+  }),
+  grabbed: (
+    lost: string,
+    { noSource, late, noPlace }: { noSource: number; late: number; noPlace: number },
+    load: LoadFigure | null,
+  ): FindingWords => ({
+    title: `Grabbing the screen lost ${lost}`,
+    text: [
+      noSource ? `${plural(noSource, 'grab')} failed: what was recorded was hidden, or not there.` : '',
+      late ? `${plural(late, 'grab')} came after its frame was due.` : '',
+      noPlace ? `${plural(noPlace, 'grab')} found no free place.` : '',
+      load
+        ? `A grab takes ${formatMs(load.usualMs)}, ${formatMs(load.busiestMs)} in the busiest 1 %, of ${formatMs(load.budgetMs)}.`
+        : '',
+    ]
+      .filter(Boolean)
+      .join(' '),
+    change:
+      late || noPlace
+        ? 'Cap the game’s frame rate or file at a lower one: game, screen and recorder share the processor.'
+        : 'Keep the game’s window open and shown while it is recorded.',
   }),
   drive: (lost: string, summary: LedgerSummary, stalled: boolean): FindingWords => ({
     title: `The drive lost ${lost}`,

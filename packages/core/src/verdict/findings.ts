@@ -1,4 +1,4 @@
-import type { Cause, Finding, LossRun, Station, Take } from '@mellow/model';
+import { isGrabbed, type Cause, type Finding, type LossRun, type Station, type Take } from '@mellow/model';
 import { encoderFacts } from '../codec/encoders';
 import { qualityWord, type QualityWord } from '../codec/pictureQuality';
 import { containerWords } from '../recipe/words';
@@ -7,7 +7,17 @@ import { findingTexts, type FindingWords } from './findingTexts';
 
 type Input = Pick<
   Take,
-  'recipe' | 'facts' | 'summary' | 'state' | 'end' | 'endText' | 'game' | 'tailFrames' | 'playCost' | 'likeness'
+  | 'recipe'
+  | 'source'
+  | 'facts'
+  | 'summary'
+  | 'state'
+  | 'end'
+  | 'endText'
+  | 'game'
+  | 'tailFrames'
+  | 'playCost'
+  | 'likeness'
 >;
 
 /** A take as the rules look at it. */
@@ -102,7 +112,12 @@ const rules: readonly FindingRule[] = [
       if (!lost) return null;
       const { filter } = look.take.recipe.size;
       const quick = filter === 'bilinear' || filter === 'nearest';
-      const words = findingTexts.sizeLate(look.ofDue(lost), look.summary.loads.size, quick);
+      const words = findingTexts.sizeLate(
+        look.ofDue(lost),
+        look.summary.loads.size,
+        quick,
+        isGrabbed(look.take.source),
+      );
       return { ...words, atUs: look.firstOf('size-late') };
     },
   },
@@ -125,7 +140,9 @@ const rules: readonly FindingRule[] = [
       const [noSource, late, noPlace] = [look.count('no-source'), look.count('grab-late'), look.count('pool-empty')];
       const lost = noSource + late + noPlace;
       if (!lost) return null;
-      const words = findingTexts.capture(look.ofDue(lost), noSource, late, noPlace);
+      const words = isGrabbed(look.take.source)
+        ? findingTexts.grabbed(look.ofDue(lost), { noSource, late, noPlace }, look.summary.loads.capture)
+        : findingTexts.capture(look.ofDue(lost), noSource, late, noPlace);
       return { ...words, atUs: look.firstOf('pool-empty', 'no-source', 'grab-late') };
     },
   },

@@ -57,6 +57,26 @@ describe('the verdict', () => {
     expect(verdict.sentence).toBe('Rescued: 4.00 s can be played, the last 0.60 s are lost.');
     expect(verdict.findings[0]?.title).toBe('The last 0.60 s are lost');
   });
+  it('of a take from the screen says what a grab took, and how much changed', () => {
+    const place = { leftPx: 0, topPx: 0, widthPx: 1280, heightPx: 720, pointer: true };
+    const source = { kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end', ...place } as const;
+    const late = judge(rows(590, ...Array<[Fate, Cause]>(9).fill(['capture-miss', 'grab-late'])), { source });
+    const [finding] = late.findings;
+    expect(plain(finding?.title ?? '')).toBe('Grabbing the screen lost 9 frames of 600 (1.5 %)');
+    expect(plain(finding?.text ?? '')).toContain('9 grabs came after its frame was due. A grab takes 0.1 ms');
+    expect(finding?.change).toContain('Cap the game');
+    const hidden = judge(rows(590, ...Array<[Fate, Cause]>(9).fill(['capture-miss', 'no-source'])), { source });
+    expect(hidden.findings[0]?.change).toContain('window open and shown');
+    expect(late.facts).toContainEqual({
+      name: 'Source',
+      asked: 'the window “Oil Street”',
+      found: '59.1 new pictures a second',
+      holds: null,
+    });
+    expect(judge(rows(599)).facts.map(({ name }) => name)).not.toContain('Source');
+    const slow = judge(rows(590, ['capture-miss', 'size-late']), { source });
+    expect(slow.findings[0]?.title).toContain('turns the screen’s colours into the file’s');
+  });
   it('has a sentence for a take of which nothing can be read', () => {
     const verdict = judge(rows(10), {
       facts: null,

@@ -14,6 +14,7 @@ import { takeFindings } from './findings';
 type Input = Pick<
   Take,
   | 'recipe'
+  | 'source'
   | 'facts'
   | 'summary'
   | 'lengthS'

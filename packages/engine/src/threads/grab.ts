@@ -4,6 +4,7 @@ import { openX11Grab, type ScreenGrab } from '../screen/x11Grab';
 import { openControl } from '../shared/control';
 import { gameModes } from '../shared/gameModes';
 import { nowUs, sleepUs } from '../shared/monotonic';
+import { raisePriority } from '../shared/raisePriority';
 import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
 import { windowStates } from '../shared/windowStates';
@@ -37,6 +38,7 @@ runThread(({ order, memory }) => {
   let openedUs = 0;
   const refused = reopen();
   if (refused !== null && control.get('windowState') !== windowStates.closed) throw new Error(refused);
+  raisePriority('grabbing');
   tell({ type: 'ready', threadId: ownThreadId() });
   let heard = 0;
   for (;;) {

@@ -1,9 +1,8 @@
-import { setPriority } from 'node:os';
 import { decideFate, dueUs, encodeQueueFrames, periodUs, sizeQueueFrames, type FateDecision } from '@mellow/core';
 import { openFrameFeed } from '../sources/frameFeed';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
-import { ownThreadId, tell } from '../shared/threadPort';
+import { raisePriority } from '../shared/raisePriority';
 import type { Picking } from './picking';
 import { createRepeatCauses } from './repeatCauses';
 
@@ -25,7 +24,7 @@ export function pickOnRealClock(picking: Picking): number {
     feed.presented() > serial + 1 ? feed.presentUs(serial + 1) : null;
   let firstSerial = 0;
   let n = 0;
-  raisePriority();
+  raisePriority('capture');
   for (; n < order.dueFrames && control.get('stop') === 0; n++) {
     ledger.open(n);
     const dueAt = zeroUs + dueUs(rate, n);
@@ -108,16 +107,5 @@ export function pickOnRealClock(picking: Picking): number {
     control.set('notReached', untilEnd);
     control.set('passedOver', presented - picking.accepted() - untilEnd);
     control.set('presented', presented);
-  }
-}
-
-/** The picker needs little, but on time; where the system allows it, it goes before other threads. */
-function raisePriority(): void {
-  const id = ownThreadId();
-  if (id === null) return;
-  try {
-    setPriority(id, -10);
-  } catch {
-    tell({ type: 'log', level: 'info', text: 'The system does not allow the capture thread a higher priority.' });
   }
 }

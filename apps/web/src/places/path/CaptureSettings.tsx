@@ -13,6 +13,7 @@ import { TypedField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { usePath } from './pathContext';
 import { PlainRow, SettingRow } from './SettingRow';
+import { SourceSettings } from './SourceSettings';
 import { useConsidering } from './useConsidering';
 
 const rates = ['24', '25', '30', '50', '60', '120'] as const;
@@ -37,11 +38,7 @@ export function CaptureSettings() {
   const slow = slowMotionFactor(brief.shownFps, fps);
   return (
     <>
-      <PlainRow label="Source">
-        <span>
-          Straight from the game <span className="soft">nothing else on the screen can slip in</span>
-        </span>
-      </PlainRow>
+      <SourceSettings />
       <SettingRow
         setting="rate"
         label="Frame rate"

@@ -85,6 +85,26 @@ export function GameSettings() {
           onChange={(c) => change({ capFps: c === 'none' ? null : Number(c) })}
         />
       </PlainRow>
+      {game.kind === 'practice' && (
+        <PracticeSettings game={game} onChange={change} on={machine?.origin === 'simulated' ? machine.name : null} />
+      )}
+      {all && <FurtherFacts game={game} onChange={change} />}
+    </>
+  );
+}
+
+/** What the practice game draws and computes; a game of one's own does that by itself. */
+function PracticeSettings({
+  game,
+  onChange: change,
+  on,
+}: {
+  game: PracticeGame;
+  onChange: (part: Partial<PracticeGame>) => void;
+  on: string | null;
+}) {
+  return (
+    <>
       <PlainRow
         label="Scene"
         under={
@@ -116,7 +136,7 @@ export function GameSettings() {
           onChange={(v) => change({ detail: details.find(([name]) => name === v)?.[1] ?? 0.4 })}
         />
       </PlainRow>
-      <GameWork game={game} onChange={change} on={machine?.origin === 'simulated' ? machine.name : null} />
+      <GameWork game={game} onChange={change} on={on} />
       <PlainRow label="Number strip">
         <Rail
           label="Number strip"
@@ -130,7 +150,6 @@ export function GameSettings() {
         />
         <span className="soft small">each picture carries its number, flash and click come each second</span>
       </PlainRow>
-      {all && <FurtherFacts game={game} onChange={change} />}
     </>
   );
 }

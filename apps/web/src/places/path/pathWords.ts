@@ -1,4 +1,5 @@
 import {
+  capitalised,
   containerWords,
   effortWords,
   encoderFacts,
@@ -12,8 +13,9 @@ import {
   nothingToScale,
   plural,
   rateWords,
+  sourceWords,
 } from '@mellow/core';
-import type { DriveFacts, PracticeGame, Recipe, Station } from '@mellow/model';
+import { isGrabbed, type DriveFacts, type PracticeGame, type Recipe, type Station } from '@mellow/model';
 
 /** The present choice of each station in a few words. */
 export function stationChoices(
@@ -23,11 +25,12 @@ export function stationChoices(
 ): Record<Station, string> {
   const plain = nothingToScale(game, recipe.size);
   const { encoder, effort } = recipe.encode;
+  const grabbed = isGrabbed(recipe.source);
   return {
     game: `${game.title}, ${game.capFps === null ? 'no cap' : `cap ${formatFps(game.capFps)}`}`,
-    capture: `Straight from the game, ${formatRate(recipe.rate)}`,
+    capture: `${grabbed ? capitalised(sourceWords(recipe.source)) : 'Straight from the game'}, ${formatRate(recipe.rate)}`,
     size: plain
-      ? `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, nothing to scale`
+      ? `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${grabbed ? 'colours of the screen turned into the file’s' : 'nothing to scale'}`
       : `To ${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${filterWords[recipe.size.filter].method}`,
     encode: `${encoderWords(encoder)}, ${encoderFacts[encoder].efforts.length ? `${effortWords[effort]} effort, ` : ''}${rateWords(recipe.encode)}`,
     pack: `${containerWords[recipe.container].name}, ${recipe.rewrap && recipe.container !== 'mp4' ? 'then MP4' : containerWords[recipe.container].safety}`,

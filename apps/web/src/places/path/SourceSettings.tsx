@@ -1,0 +1,274 @@
+import { formatFps, formatSize, lookTrouble, sourceFallbacks } from '@mellow/core';
+import {
+  isGrabbed,
+  practiceSource,
+  type DisplayFacts,
+  type GrabbedSource,
+  type ScreenPlace,
+  type Screens,
+  type Source,
+  type WindowFacts,
+} from '@mellow/model';
+import { Message } from '../../parts/Message';
+import { NumberField } from '../../parts/NumberField';
+import { Rail } from '../../parts/Rail';
+import { WordMenu } from '../../parts/WordMenu';
+import { useChangeSetupMutation, useScreensQuery } from '../../store/api';
+import { useAppSelector } from '../../store/store';
+import { usePath } from './pathContext';
+import { PlainRow } from './SettingRow';
+import { useLooks } from './useLooks';
+
+const kinds = [
+  { value: 'practice', label: 'practice game' },
+  { value: 'window', label: 'window' },
+  { value: 'display', label: 'display' },
+  { value: 'region', label: 'part of the screen' },
+] as const;
+/** Windows come and go while a game is started. */
+const listEveryMs = 3000;
+
+const even = (n: number, least: number, most: number): number => Math.max(least, Math.min(most, n - (n % 2)));
+const onlyPlace = ({ leftPx, topPx, widthPx, heightPx }: ScreenPlace): ScreenPlace => ({
+  leftPx,
+  topPx,
+  widthPx,
+  heightPx,
+});
+const windowSource = ({ windowId, title, ...place }: WindowFacts, pointer: boolean): Source => ({
+  kind: 'window',
+  windowId,
+  title,
+  whenClosed: 'end',
+  ...onlyPlace(place),
+  pointer,
+});
+const displaySource = (display: DisplayFacts, pointer: boolean): Source => ({
+  kind: 'display',
+  name: display.name,
+  ...onlyPlace(display),
+  pointer,
+});
+
+/** Where the pictures come from: the practice game, or the screen with a game of one's own on it. */
+export function SourceSettings() {
+  const { recipe } = usePath();
+  const choose = useChoosing();
+  const { data: screens } = useScreensQuery(undefined, { pollingInterval: listEveryMs });
+  const { source } = recipe;
+  const pointer = isGrabbed(source) ? source.pointer : true;
+  const none = screens?.trouble ?? null;
+  const begin: Record<Source['kind'], Source | null> = {
+    practice: practiceSource,
+    window: screens?.windows[0] ? windowSource(screens.windows[0], pointer) : null,
+    display: screens?.displays[0] ? displaySource(screens.displays[0], pointer) : null,
+    region: screens?.displays[0] ? { kind: 'region', ...onlyPlace(screens.displays[0]), pointer } : null,
+  };
+  const why = (kind: Source['kind']): string | undefined =>
+    begin[kind]
+      ? undefined
+      : (none ?? (kind === 'window' ? 'No window with a title is open.' : 'No display is known yet.'));
+  return (
+    <>
+      <PlainRow label="Source" under={none && <p className="small soft">{none} The practice game can be recorded.</p>}>
+        <Rail
+          label="Source"
+          hue="capture"
+          value={source.kind}
+          choices={kinds.map((kind) => {
+            const unreachable = kind.value === source.kind ? undefined : why(kind.value);
+            return { ...kind, ...(unreachable === undefined ? {} : { unreachable }) };
+          })}
+          onChange={(kind) => void (begin[kind] && choose(begin[kind]))}
+        />
+      </PlainRow>
+      {isGrabbed(source) && screens && <Grabbed source={source} screens={screens} onChoose={choose} />}
+    </>
+  );
+}
+
+/** A source is the recipe's; that the game is a person's own, and how large it is, is the game's. */
+function useChoosing(): (source: Source) => void {
+  const { setup, recipe, change } = usePath();
+  const [changeSetup] = useChangeSetupMutation();
+  return (source) => {
+    if (!isGrabbed(source)) {
+      void changeSetup({ id: setup.id, patch: { game: { ...setup.game, kind: 'practice' } } });
+      return change({ ...recipe, source });
+    }
+    const game = {
+      ...setup.game,
+      kind: 'own' as const,
+      // How fast it goes is told by its own facts.
+      capFps: setup.game.kind === 'own' ? setup.game.capFps : null,
+      title: source.kind === 'window' && setup.game.kind === 'practice' ? source.title.slice(0, 60) : setup.game.title,
+      widthPx: even(source.widthPx, 320, 3840),
+      heightPx: even(source.heightPx, 180, 2160),
+    };
+    // The game first: the draft that is changed then is the one that stays.
+    void changeSetup({ id: setup.id, patch: { game } }).then((reply) =>
+      change({ ...(reply.data?.draft ?? recipe), source }),
+    );
+  };
+}
+
+function Grabbed({
+  source,
+  screens,
+  onChoose,
+}: {
+  source: GrabbedSource;
+  screens: Screens;
+  onChoose: (source: Source) => void;
+}) {
+  const { recipe, change } = usePath();
+  const set = (part: Partial<GrabbedSource>) => change({ ...recipe, source: { ...source, ...part } as GrabbedSource });
+  return (
+    <>
+      {source.kind === 'window' && (
+        <PlainRow label="Window">
+          <WordMenu
+            label="Window"
+            word={`${source.title}, ${formatSize(source.widthPx, source.heightPx)}`}
+            open={!screens.windows.some(({ title }) => title === source.title)}
+            value={String(source.windowId)}
+            choices={screens.windows.map((one) => ({
+              value: String(one.windowId),
+              label: `${one.title}, ${formatSize(one.widthPx, one.heightPx)}`,
+            }))}
+            onChange={(id) => {
+              const chosen = screens.windows.find(({ windowId }) => String(windowId) === id);
+              if (chosen) onChoose(windowSource(chosen, source.pointer));
+            }}
+          />
+          <Rail
+            label="When the window is closed"
+            hue="capture"
+            value={source.whenClosed}
+            choices={[
+              { value: 'end', label: 'closing it ends the take' },
+              { value: 'wait', label: 'wait for it to come back' },
+            ]}
+            onChange={(whenClosed) => set({ whenClosed })}
+          />
+        </PlainRow>
+      )}
+      {source.kind === 'display' && (
+        <PlainRow label="Display">
+          <Rail
+            label="Display"
+            hue="capture"
+            value={source.name}
+            choices={screens.displays.map((one) => ({
+              value: one.name,
+              label: `${one.name}, ${formatSize(one.widthPx, one.heightPx)}${one.rateHz ? ` at ${formatFps(one.rateHz)}` : ''}`,
+            }))}
+            onChange={(name) => {
+              const chosen = screens.displays.find((one) => one.name === name);
+              if (chosen) onChoose(displaySource(chosen, source.pointer));
+            }}
+          />
+        </PlainRow>
+      )}
+      {source.kind === 'region' && <Region source={source} onChoose={onChoose} />}
+      <PlainRow label="Pointer">
+        <Rail
+          label="Mouse pointer"
+          hue="capture"
+          value={source.pointer ? 'in' : 'out'}
+          choices={[
+            { value: 'in', label: 'in the picture' },
+            { value: 'out', label: 'left out' },
+          ]}
+          onChange={(value) => set({ pointer: value === 'in' })}
+        />
+      </PlainRow>
+      <PlainRow label="Now">
+        <LookNow source={source} />
+      </PlainRow>
+    </>
+  );
+}
+
+function Region({ source, onChoose }: { source: GrabbedSource; onChoose: (source: Source) => void }) {
+  const place = (part: Partial<ScreenPlace>) => onChoose({ ...source, ...part });
+  return (
+    <PlainRow label="Part">
+      <NumberField
+        label="Left"
+        value={source.leftPx}
+        min={-32768}
+        max={32767}
+        unit="from left"
+        onChange={(leftPx) => place({ leftPx })}
+      />
+      <NumberField
+        label="Top"
+        value={source.topPx}
+        min={-32768}
+        max={32767}
+        unit="from top"
+        onChange={(topPx) => place({ topPx })}
+      />
+      <NumberField
+        label="Width"
+        value={source.widthPx}
+        min={64}
+        max={7680}
+        unit="wide"
+        onChange={(widthPx) => place({ widthPx })}
+      />
+      <NumberField
+        label="Height"
+        value={source.heightPx}
+        min={64}
+        max={4320}
+        unit="high"
+        onChange={(heightPx) => place({ heightPx })}
+      />
+    </PlainRow>
+  );
+}
+
+/** What would be recorded, once a second; not while a take rolls, which it would cost frames. */
+function LookNow({ source }: { source: GrabbedSource }) {
+  const rolling = useAppSelector(
+    (state) => state.live.state?.recorder !== undefined && state.live.state.recorder !== 'idle',
+  );
+  const { looks, problem } = useLooks(source, !rolling);
+  const last = looks.at(-1)?.look;
+  const trouble = lookTrouble(looks);
+  if (rolling) return <span className="soft">Not looked at while a take rolls.</span>;
+  if (problem)
+    return (
+      <Message tone="loss" title="It cannot be seen now">
+        {problem}
+      </Message>
+    );
+  if (!last) return <span className="soft">Looking …</span>;
+  return (
+    <figure className="look-now">
+      <img
+        src={last.image}
+        alt={`What would be recorded now, ${formatSize(last.widthPx, last.heightPx)}`}
+        width={240}
+      />
+      <figcaption className="small soft">
+        {trouble === 'black' && <b>It has been black for three seconds.</b>}
+        {trouble === 'frozen' && <b>It has not changed for three seconds.</b>}
+        {trouble ? (
+          <>
+            {trouble === 'frozen' && ' A menu may stand still; a game that plays does not.'} What to try, in order:
+            <ol>
+              {sourceFallbacks(source).map((step) => (
+                <li key={step}>{step}</li>
+              ))}
+            </ol>
+          </>
+        ) : (
+          <>As it is now, {formatSize(last.widthPx, last.heightPx)}; looked at once a second.</>
+        )}
+      </figcaption>
+    </figure>
+  );
+}
