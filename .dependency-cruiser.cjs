@@ -13,6 +13,12 @@ module.exports = {
     only('practice-knows-core', 'packages/practice', ['packages/model', 'packages/core']),
     only('engine-knows-practice', 'packages/engine', ['packages/model', 'packages/core', 'packages/practice']),
     only('server-knows-the-engine', 'apps/server', ['packages/model', 'packages/core', 'packages/engine']),
+    only('game-knows-the-engine', 'apps/game', [
+      'packages/model',
+      'packages/core',
+      'packages/practice',
+      'packages/engine',
+    ]),
     only('web-knows-core', 'apps/web', ['packages/model', 'packages/core']),
     {
       name: 'no-circles',

@@ -30,7 +30,7 @@ export default {
       displayName: 'node',
       testEnvironment: 'node',
       setupFiles: ['<rootDir>/scripts/test-support/propertySeed.cjs'],
-      testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/server/src/**/*.test.ts'],
+      testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/{server,game}/src/**/*.test.ts'],
     },
     {
       ...common,

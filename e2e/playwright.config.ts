@@ -26,6 +26,8 @@ const start = (port: number, name: string, args: string, env: Record<string, str
     MELLOW_BASELINE_S: '0.5',
     MELLOW_PAIRS: '1',
     MELLOW_HANG_MS: '4000',
+    // Whatever display the tests run under: the program has none.
+    DISPLAY: '',
     ...env,
   },
   reuseExistingServer: false,

@@ -87,6 +87,16 @@ test('a dragged bead shows what its value would change, and the value is taken w
   await expect(page.getByText(/, unchanged$/)).toBeVisible();
 });
 
+test('capture: without a display the screen cannot be chosen, and why is said', async ({ page }) => {
+  await open(page, 'Comets long play');
+  await station(page, 'Capture');
+  const source = page.getByRole('radiogroup', { name: 'Source' });
+  await expect(page.getByText('No display is known here')).toBeVisible();
+  for (const kind of ['window', 'display', 'part of the screen'])
+    await expect(source.getByRole('radio', { name: kind })).toBeDisabled();
+  await expect(source.getByRole('radio', { name: 'practice game' })).toBeChecked();
+});
+
 test('recipes are kept, compared and returned to', async ({ page }) => {
   await open(page, 'Comets long play');
   await page

@@ -66,16 +66,19 @@ export function stationWork(recipe: Recipe, context: ForecastContext): StationWo
   const grabbed = isGrabbed(recipe.source);
   // Of the practice game a picture is handed over; the screen has to be asked for it.
   const grab = last && isGrabbed(last.recipe.source) === grabbed ? last.stations.capture : null;
+  // A picture is handed over by number, whatever its size; one of the screen is copied.
+  const grabScale =
+    last && grabbed ? (game.widthPx * game.heightPx) / (last.gameSize.widthPx * last.gameSize.heightPx) : 1;
   const pack = last?.stations.pack;
   return {
     game: gameWorkOf(context),
     grabUs: grab
       ? {
-          value: grab.usualMs * 1000,
-          low: grab.usualMs * 800,
-          high: grab.busiestMs * 1000,
-          origin: 'measured',
-          from: `measured in trial ${last?.trial}`,
+          value: grab.usualMs * 1000 * grabScale,
+          low: grab.usualMs * 800 * grabScale,
+          high: grab.busiestMs * 1000 * grabScale,
+          origin: grabScale === 1 ? 'measured' : 'fitted',
+          from: `${grabScale === 1 ? 'measured in' : 'scaled by pixels from'} trial ${last?.trial}`,
         }
       : grabbed
         ? typical(500 + (grabUsPerMegapixel * game.widthPx * game.heightPx) / 1e6, 2, 'typical for grabbing from X11')
