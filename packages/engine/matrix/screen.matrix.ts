@@ -1,4 +1,7 @@
+import { fitInto, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import { listScreens } from '@mellow/engine';
+import type { EncoderName, Recipe, ScreenPlace } from '@mellow/model';
+import { decodeRgb } from '../test/support/probe';
 import { openWindowGame, type WindowGame } from '../test/support/display';
 import {
   causesOf,
@@ -109,5 +112,75 @@ describe('a display', () => {
     expect(take.result.summary.fates.new).toBe(1);
     expect(take.result.summary.fates.repeat).toBeGreaterThan(60);
     expect(causesOf(take, 'repeat')).toEqual(['stalled']);
+  });
+});
+
+/** Which columns of the source lie in which of the file's. */
+function acrossOf(source: ScreenPlace, { size }: Recipe): Record<'from' | 'to', { leftPx: number; widthPx: number }> {
+  const { picture, barsPx, cutShare } = fitInto(source, size, size.fit);
+  const cut = size.widthPx / source.widthPx < size.heightPx / source.heightPx ? cutShare : 0;
+  const widthPx = source.widthPx * (1 - cut);
+  return {
+    from: { leftPx: (source.widthPx - widthPx) / 2, widthPx },
+    to: { leftPx: barsPx.side, widthPx: picture.widthPx },
+  };
+}
+
+describe('colours of the screen through every kind of pixel', () => {
+  const bars = [
+    [255, 0, 0],
+    [0, 255, 0],
+    [0, 0, 255],
+    [255, 255, 255],
+    [90, 130, 200],
+    [0, 0, 0],
+  ] as const;
+  // Odd sides: a window has the size it has.
+  const odd = { leftPx: 3, topPx: 5, widthPx: 641, heightPx: 361 };
+
+  const start = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, plainPracticeGame, 'd');
+
+  beforeAll(() => {
+    const pixels = Buffer.alloc(odd.widthPx * odd.heightPx * 4);
+    for (let at = 0; at < pixels.length; at += 4) {
+      const x = (at / 4) % odd.widthPx;
+      const [red, green, blue] = bars[Math.min(bars.length - 1, Math.floor((x * bars.length) / odd.widthPx))]!;
+      pixels.set([blue, green, red, 0], at);
+    }
+    return screen.acts.paint(odd, pixels);
+  });
+
+  it.each<[EncoderName, Partial<Recipe['encode']>, Partial<Recipe['size']>]>([
+    ['avc-software', { pixels: '4:2:0', quality: 8 }, {}],
+    ['avc-software', { pixels: '4:4:4', quality: 8, range: 'full' }, { fit: 'fill' }],
+    ['avc-software', { pixels: 'rgb', rateControl: 'lossless' }, { fit: 'stretch' }],
+    ['hevc-software', { pixels: '4:2:0', quality: 8, range: 'full' }, { fit: 'bars', widthPx: 640, heightPx: 480 }],
+    ['hevc-software', { pixels: '4:4:4', quality: 8 }, { fit: 'fill', widthPx: 320, heightPx: 240 }],
+    ['av1-software', { pixels: '4:2:0', quality: 8 }, { fit: 'bars', widthPx: 480, heightPx: 270 }],
+    ['ffv1-software', { pixels: 'rgb' }, { fit: 'bars', widthPx: 854, heightPx: 480 }],
+    ['ffv1-software', { pixels: '4:4:4' }, { filter: 'nearest' }],
+    ['utvideo-software', { pixels: '4:2:0' }, { filter: 'area', widthPx: 320, heightPx: 180 }],
+    ['utvideo-software', { pixels: 'rgb' }, { filter: 'bilinear' }],
+    ['mjpeg-software', { quantiser: 1 }, { fit: 'fill' }],
+  ])('%s %o %o: each bar has its colour, and every picture is there', async (encoder, encode, size) => {
+    const plain = withEncoder(start, encoder).encode;
+    const take = await screen.roll(
+      { kind: 'region', ...odd, pointer: false },
+      { seconds: 2, change: { recipe: { container: 'matroska' }, encode: { ...plain, ...encode }, size } },
+    );
+    expect([take.result.end, take.result.closedWell]).toEqual(['length', true]);
+    const { widthPx, heightPx } = take.order.recipe.size;
+    const rgb = decodeRgb(take.result.filePath);
+    expect(rgb.length % (widthPx * heightPx * 3)).toBe(0);
+    expect(rgb.length / (widthPx * heightPx * 3)).toBe(take.result.summary.filed);
+    const last = rgb.subarray(rgb.length - widthPx * heightPx * 3);
+    const { from, to } = acrossOf(odd, take.order.recipe);
+    bars.forEach((bar, i) => {
+      const inSource = ((i + 0.5) * odd.widthPx) / bars.length;
+      if (inSource < from.leftPx + 20 || inSource > from.leftPx + from.widthPx - 20) return;
+      const x = Math.round(to.leftPx + ((inSource - from.leftPx) * to.widthPx) / from.widthPx);
+      const at = ((heightPx >> 1) * widthPx + x) * 3;
+      bar.forEach((value, plane) => expect(Math.abs((last[at + plane] ?? 0) - value)).toBeLessThanOrEqual(6));
+    });
   });
 });

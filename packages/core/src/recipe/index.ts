@@ -1,5 +1,6 @@
 export * from './clashes';
 export * from './differences';
+export * from './frameTimeLog';
 export * from './fromBrief';
 export * from './gameDifferences';
 export * from './gameReach';

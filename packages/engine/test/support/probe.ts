@@ -95,6 +95,13 @@ export function decodePlanes(path: string, { widthPx, heightPx }: { widthPx: num
   return [last.subarray(0, luma), last.subarray(luma, luma * 1.25), last.subarray(luma * 1.25)] as const;
 }
 
+/** Every picture as red, green and blue, by what the file says of its colours. */
+export const decodeRgb = (path: string): Buffer =>
+  run('ffmpeg', [
+    ...['-v', 'error', '-i', path, '-map', '0:v:0', '-fps_mode', 'passthrough'],
+    ...['-sws_flags', 'accurate_rnd+full_chroma_int', '-pix_fmt', 'rgb24', '-f', 'rawvideo', '-'],
+  ]);
+
 /** Luma of every picture, one after another. */
 export const decodeLuma = (path: string): Buffer =>
   run('ffmpeg', [

@@ -3,6 +3,7 @@ import { motions, windowModes, type DriveFacts, type GameFacts, type Motion, typ
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { WordEditor, WordMenu } from '../../parts/WordMenu';
 import { Button } from '../../parts/Button';
+import { FrameTimesFile } from './FrameTimesFile';
 
 export interface GameSentenceProps {
   game: PracticeGame;
@@ -89,6 +90,12 @@ export function GameSentence({ game, drives, onChange }: GameSentenceProps) {
               max={1000}
               unit="fps"
               onChange={(freeFps) => set({ freeFps })}
+            />
+            <FrameTimesFile
+              onRead={(freeFps) => {
+                set({ freeFps });
+                close();
+              }}
             />
             <Button
               quiet
