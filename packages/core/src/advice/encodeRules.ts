@@ -1,3 +1,4 @@
+import { isGrabbed } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { formatFps, formatKbps } from '../units';
 import { onAvcScale, onOwnScale, setEncode, type Rule } from './rule';
@@ -190,7 +191,8 @@ export const encodeRules: Rule[] = [
     station: 'encode',
     weight: 'note',
     check(look) {
-      if (look.recipe.encode.pixels === '4:2:0' || look.brief.purpose !== 'master') return null;
+      const { source, encode } = look.recipe;
+      if (isGrabbed(source) || encode.pixels === '4:2:0' || look.brief.purpose !== 'master') return null;
       return {
         ...encodeTexts.coloursNotThere,
         remedies: [],

@@ -1,5 +1,5 @@
 import { kestrel, wren } from '../machine';
-import { recipeCardSchema } from '@mellow/model';
+import { practiceSource, recipeCardSchema, type Source } from '@mellow/model';
 import { forecastOf } from '../forecast';
 import { goodRecipe, testContext } from '../forecast/testContext.test-support';
 import { recipeFromBrief } from '../recipe';
@@ -14,20 +14,29 @@ const { reasons } = recipeFromBrief(context.brief, {
   drives: context.drives,
   driveId: recipe.driveId,
 });
-const card = recipeCardOf({
+const input = {
   name: 'Comets',
   madeAt: '2026-11-25T12:00:00Z',
   recipe,
   context,
   forecast: forecastOf(recipe, context),
   reasons,
-});
+};
+const card = recipeCardOf(input);
 const here = {
   game: context.game,
   brief: context.brief,
   machine: kestrel,
   drives: kestrel.drives.map(standInFacts),
   driveId: 'kestrel-attic',
+  source: practiceSource,
+};
+const window: Source = {
+  kind: 'window',
+  windowId: 7,
+  title: 'Private letters',
+  whenClosed: 'end',
+  ...{ leftPx: 0, topPx: 0, widthPx: 1280, heightPx: 720, pointer: true },
 };
 
 describe('a recipe card', () => {
@@ -59,6 +68,11 @@ describe('a recipe card', () => {
     });
     expect(recipeCardSchema.parse(without).machine).toBeNull();
     expect(cardMarkdown(without)).toContain('Made for a machine that is not known any more.');
+  });
+  it('takes nothing along of somebody’s screen, and leaves one’s own source as it is', () => {
+    const shared = recipeCardOf({ ...input, recipe: { ...recipe, source: window } });
+    expect(JSON.stringify(shared)).not.toContain('Private');
+    expect(fitCard(shared, { ...here, source: window }).recipe.source).toEqual(window);
   });
   it('comes in whole where everything fits', () => expect(fitCard(card, here)).toEqual({ recipe, report: [] }));
   it('reports what does not fit: encoder, drive, size of the game, its title', () => {

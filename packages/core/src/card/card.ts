@@ -1,5 +1,6 @@
 import {
   machineOf,
+  practiceSource,
   recipeCardFormat,
   recipeCardVersion,
   type Brief,
@@ -8,6 +9,7 @@ import {
   type Recipe,
   type RecipeCard,
   type DriveFacts,
+  type Source,
 } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { originText, type Forecast, type ForecastContext } from '../forecast';
@@ -29,7 +31,7 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
   const { game, brief, machine } = context;
   const reasonOf = (key: SettingKey): string => reasons.find((r) => r.setting === key)?.text ?? '';
   const shown = settingKeys.filter(
-    (key) => key !== 'drive' && key !== 'sources' && (settingFacts[key].counts?.(recipe) ?? true),
+    (key) => key !== 'source' && key !== 'drive' && key !== 'sources' && (settingFacts[key].counts?.(recipe) ?? true),
   );
   const { bits, loads, picture, secondsLost } = forecast;
   const encode = loads.encode;
@@ -38,7 +40,8 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     version: recipeCardVersion,
     name,
     madeAt,
-    recipe,
+    // What stands on somebody's screen is theirs, and is not there on another PC.
+    recipe: { ...recipe, source: practiceSource },
     brief,
     game: {
       title: game.title,
@@ -137,10 +140,11 @@ export function fitCard(
     machine: ForecastContext['machine'];
     drives: readonly DriveFacts[];
     driveId: string;
+    source: Source;
   },
 ): { recipe: Recipe; report: CardReport } {
   const report: CardReport = [];
-  let { recipe } = card;
+  let recipe: Recipe = { ...card.recipe, source: here.source };
   const state = here.machine?.encoders.find((e) => e.encoder === recipe.encode.encoder);
   if (encoderFacts[recipe.encode.encoder].place !== 'software' && !state?.works) {
     const { standard } = encoderFacts[recipe.encode.encoder];

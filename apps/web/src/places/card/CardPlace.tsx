@@ -73,7 +73,7 @@ function CardView({ context }: { context: ForecastContext }) {
   const bringIn = async (file: File | undefined) => {
     if (!file) return;
     setTaken(null);
-    setBrought(readCard(await file.text(), file.name, context, setup.draft.driveId));
+    setBrought(readCard(await file.text(), file.name, context, setup.draft));
   };
   return (
     <>
@@ -170,7 +170,7 @@ function CardView({ context }: { context: ForecastContext }) {
   );
 }
 
-function readCard(text: string, fileName: string, context: ForecastContext, driveId: string): Brought {
+function readCard(text: string, fileName: string, context: ForecastContext, { driveId, source }: Recipe): Brought {
   let json: unknown;
   try {
     json = JSON.parse(text);
@@ -194,6 +194,7 @@ function readCard(text: string, fileName: string, context: ForecastContext, driv
       machine: context.machine,
       drives: context.drives,
       driveId,
+      source,
     }),
   };
 }
