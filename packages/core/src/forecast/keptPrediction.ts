@@ -38,7 +38,7 @@ export function predictionFor(
     costs.push(shareLost(simulateGameAlone(parameters), run.presentsUs));
     rates.push((lost * 60e6) / run.endUs);
   }
-  const { game } = simulateStrip(recipe, ofPassages, forecast, seed, passages);
+  const game = simulateStrip(recipe, ofPassages, forecast, seed, passages).overAll();
   const minutes = (seeds * seconds) / 60;
   const { bits } = forecast;
   return {

@@ -39,6 +39,6 @@ describe('the strip of the next ten seconds', () => {
   it('is one draw that does not flicker: the same recipe gives the same strip, another meets the same game', () => {
     expect(outlookOf(recipe, context, 5, 1).strip.run.columns.fate).toEqual(strip.run.columns.fate);
     const other = outlookOf({ ...recipe, encode: { ...recipe.encode, quality: 30 } }, context, 5, 1);
-    expect(other.strip.game.without).toEqual(strip.game.without);
+    expect(other.strip.play.without).toEqual(strip.play.without);
   });
 });
