@@ -35,6 +35,7 @@ describe('the window game, grabbed', () => {
     [30, 'window', false],
     [30, 'region', true],
     [60, 'region', false],
+    [30, 'region', false],
     [24, 'window', true],
     [50, 'region', true],
   ] as const)(
@@ -50,6 +51,13 @@ describe('the window game, grabbed', () => {
       expectAccounted(take, await shown());
     },
   );
+
+  it('covered by another window, it is recorded whole', async () => {
+    const take = await screen.roll(fromWindow(game.window), {
+      meanwhile: () => screen.acts.cover({ ...whole, leftPx: 100 }),
+    });
+    expectAccounted(take, await shown());
+  });
 
   it('moved, it is followed; made larger, it is scaled into the frame that was begun, which is said', async () => {
     const take = await screen.roll(fromWindow(game.window), {

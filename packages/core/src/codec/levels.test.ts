@@ -5,7 +5,7 @@ import { avcLevel, av1Level, codecString, hevcLevel, levelOf, withEncoder } from
 const rate = (fps: number): FrameRate => ({ num: fps, den: 1 });
 const size = (widthPx: number, heightPx: number) => ({ widthPx, heightPx });
 
-// Computed by hand from the standards' tables; that the encoders choose the same is checked in engine/test/againstTools.test.ts.
+// Computed by hand from the standards' tables; that the encoders choose the same is checked in engine/matrix/againstTools.matrix.ts.
 describe('levels', () => {
   it.each<[number, number, number, string]>([
     [640, 360, 30, '3'],

@@ -15,7 +15,7 @@ const anyRate = fc.constantFrom(
   rate(240),
 );
 
-// That the pattern itself is FFmpeg's is checked in engine/test/againstTools.test.ts.
+// That the pattern itself is FFmpeg's is checked in engine/matrix/againstTools.matrix.ts.
 describe('cadence', () => {
   it('of the pairs people know: 24 at 60 is 2:3, 25 at 50 doubles, 60 at 30 drops every other', () => {
     const runs = (shows: number[]) => [...new Set(shows)].map((frame) => shows.filter((f) => f === frame).length);

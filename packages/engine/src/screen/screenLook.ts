@@ -7,6 +7,8 @@ import { x11WindowPlace } from './x11Screens';
 const widestPx = 320;
 const zPixmap = 2;
 const allPlanes = 0xffffffff;
+/** A game that draws ten times a second has drawn by then. */
+const firstPictureMs = 150;
 /** Nobody looks any longer: the display is left alone. */
 const idleMs = 10_000;
 
@@ -63,6 +65,8 @@ export function openScreenLooks(): ScreenLooks {
     if (x.composite && !whole.has(windowId)) {
       x.composite.RedirectWindow(windowId, x.composite.Redirect.Automatic);
       whole.add(windowId);
+      // Its own memory is empty until the game draws its next picture.
+      await new Promise((resolve) => setTimeout(resolve, firstPictureMs));
     }
     return place;
   }

@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { asked, listScreens, openX11 } from '@mellow/engine';
 import type { ScreenPlace, WindowFacts } from '@mellow/model';
@@ -60,7 +60,8 @@ export async function openWindowGame(
   for (;;) {
     if (child.exitCode !== null) throw new Error(`the game ended with ${child.exitCode}`);
     const window = (await listScreens()).windows.find((one) => one.title === title);
-    if (window)
+    // Its heading and its first picture: before that the window is there, and black.
+    if (window && existsSync(log) && readFileSync(log, 'utf8').split('\n').length > 2)
       return {
         window,
         shown: () =>

@@ -18,6 +18,9 @@ import { addSound, createPicture, practiceScene, soundRateHz } from '@mellow/pra
 
 /** The core's tables and formulas against what reference tools do: FFmpeg's encoders and its fps filter. */
 
+// The slowest of encoders on the slowest of machines.
+jest.setTimeout(600_000);
+
 const folder = mkdtempSync(join(tmpdir(), 'mellow-tools-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const run = (command: string, args: string[]): Buffer =>
