@@ -8,8 +8,8 @@ import {
   type Picture420,
 } from '@mellow/practice';
 import { openControl } from '../shared/control';
-import { gameModes } from '../shared/gameModes';
 import { nowUs, sleepUs } from '../shared/monotonic';
+import { obeyCommands } from '../shared/obeyCommands';
 import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
 import { createSteadyWork } from '../shared/steadyWork';
@@ -27,23 +27,10 @@ runThread(({ order, memory }) => {
   const warm: Picture420 = createPicture(game.widthPx, game.heightPx);
   for (let i = 0; i < 30; i++) scene.draw(warm, i);
   tell({ type: 'ready', threadId: ownThreadId() });
-  // Every command has a number, and the game says which one it has heard: nobody waits for one that it never saw.
-  let heard = 0;
-  for (;;) {
-    control.wait('gameCommand', heard, 60e6);
-    heard = control.get('gameCommand');
-    const mode = control.get('gameMode');
-    control.set('gameHeard', heard);
-    if (mode === gameModes.quit) break;
-    if (mode === gameModes.run) playPassage();
-  }
+  obeyCommands(control, playPassage);
   tell({ type: 'done' });
 
-  function goesOn(): boolean {
-    return control.get('gameCommand') === heard;
-  }
-
-  function playPassage(): void {
+  function playPassage(goesOn: () => boolean): void {
     const rate = slotsPerSecond(game);
     const startUs = control.figure('gameStartUs');
     const firstSlot = control.figure('gameStartSlot');
@@ -57,7 +44,7 @@ runThread(({ order, memory }) => {
       const dueUs = startUs + ((slot - firstSlot) * 1e6) / rate;
       sleepUs(dueUs - nowUs());
       if (!goesOn()) break;
-      const into = claimWaiting();
+      const into = claimWaiting(goesOn);
       if (into < 0) break;
       const { mainUs, helperUs } = frameWork(game, slotTimeUs(game, slot));
       startHelpers(helperUs);
@@ -94,7 +81,7 @@ runThread(({ order, memory }) => {
     }
   }
 
-  function claimWaiting(): number {
+  function claimWaiting(goesOn: () => boolean): number {
     for (;;) {
       const slot = pool.claim();
       if (slot >= 0 || !goesOn()) return slot;

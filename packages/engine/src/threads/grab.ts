@@ -2,8 +2,8 @@ import { dueUs, periodUs } from '@mellow/core';
 import { isGrabbed, type GrabbedSource } from '@mellow/model';
 import { openX11Grab, type ScreenGrab } from '../screen/x11Grab';
 import { openControl } from '../shared/control';
-import { gameModes } from '../shared/gameModes';
 import { nowUs, sleepUs } from '../shared/monotonic';
+import { obeyCommands } from '../shared/obeyCommands';
 import { raisePriority } from '../shared/raisePriority';
 import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
@@ -40,15 +40,7 @@ runThread(({ order, memory }) => {
   if (refused !== null && control.get('windowState') !== windowStates.closed) throw new Error(refused);
   raisePriority('grabbing');
   tell({ type: 'ready', threadId: ownThreadId() });
-  let heard = 0;
-  for (;;) {
-    control.wait('gameCommand', heard, 60e6);
-    heard = control.get('gameCommand');
-    const mode = control.get('gameMode');
-    control.set('gameHeard', heard);
-    if (mode === gameModes.quit) break;
-    if (mode === gameModes.run) grabOn();
-  }
+  obeyCommands(control, grabOn);
   closeAll();
   tell({ type: 'done' });
 
@@ -57,15 +49,15 @@ runThread(({ order, memory }) => {
     stretch?.free();
   }
 
-  function grabOn(): void {
+  function grabOn(goesOn: () => boolean): void {
     const zeroUs = control.figure('dueZeroUs');
     const period = periodUs(rate);
     let n = Math.ceil((nowUs() - zeroUs) / period);
-    while (control.get('gameCommand') === heard && !control.get('failed')) {
+    while (goesOn() && !control.get('failed')) {
       const beginUs =
         zeroUs + dueUs(rate, Math.max(0, n)) + (n < 0 ? n * period : 0) - Math.min(0.8 * period, usualUs + spareUs);
       sleepUs(beginUs - nowUs());
-      if (control.get('gameCommand') !== heard) break;
+      if (!goesOn()) break;
       takeOne();
       n = Math.max(n + 1, Math.ceil((nowUs() + usualUs - zeroUs) / period));
     }

@@ -190,42 +190,25 @@ function Grabbed({
   );
 }
 
+const places = [
+  ['leftPx', 'Left', 'from left', -32768, 32767],
+  ['topPx', 'Top', 'from top', -32768, 32767],
+  ['widthPx', 'Width', 'wide', 64, 7680],
+  ['heightPx', 'Height', 'high', 64, 4320],
+] as const;
+
 function Region({ source, onChoose }: { source: GrabbedSource; onChoose: (source: Source) => void }) {
-  const place = (part: Partial<ScreenPlace>) => onChoose({ ...source, ...part });
   return (
     <PlainRow label="Part">
-      <NumberField
-        label="Left"
-        value={source.leftPx}
-        min={-32768}
-        max={32767}
-        unit="from left"
-        onChange={(leftPx) => place({ leftPx })}
-      />
-      <NumberField
-        label="Top"
-        value={source.topPx}
-        min={-32768}
-        max={32767}
-        unit="from top"
-        onChange={(topPx) => place({ topPx })}
-      />
-      <NumberField
-        label="Width"
-        value={source.widthPx}
-        min={64}
-        max={7680}
-        unit="wide"
-        onChange={(widthPx) => place({ widthPx })}
-      />
-      <NumberField
-        label="Height"
-        value={source.heightPx}
-        min={64}
-        max={4320}
-        unit="high"
-        onChange={(heightPx) => place({ heightPx })}
-      />
+      {places.map(([key, label, unit, min, max]) => (
+        <NumberField
+          key={key}
+          label={label}
+          value={source[key]}
+          {...{ unit, min, max }}
+          onChange={(px) => onChoose({ ...source, [key]: px })}
+        />
+      ))}
     </PlainRow>
   );
 }
