@@ -1,19 +1,12 @@
 import request from 'supertest';
-import {
-  practiceSource,
-  problemSchema,
-  screenLookSchema,
-  screensSchema,
-  type Setup,
-  type Source,
-  type WindowFacts,
-} from '@mellow/model';
+import { practiceSource, problemSchema, screenLookSchema, screensSchema, type Setup, type Source } from '@mellow/model';
 import {
   openDisplay,
   openWindowGame,
   type TestDisplay,
   type WindowGame,
 } from '../../../packages/engine/test/support/display';
+import { fromWindow } from '../../../packages/engine/test/support/screenTake';
 import { openTestServer, type TestServer } from './support/testServer';
 
 let display: TestDisplay;
@@ -38,14 +31,6 @@ const withSource = (source: Source, lanes: 'none' | 'kept' = 'none'): Promise<Se
     size: { ...draft.size, widthPx: 640, heightPx: 360 },
     lanes: lanes === 'none' ? [] : draft.lanes,
   }));
-const ofWindow = ({ windowId, title, ...place }: WindowFacts): Source => ({
-  kind: 'window',
-  windowId,
-  title,
-  whenClosed: 'end',
-  pointer: false,
-  ...place,
-});
 const problemOf = (text: string) => problemSchema.parse(JSON.parse(text));
 
 describe('a game of one’s own', () => {
@@ -59,7 +44,7 @@ describe('a game of one’s own', () => {
     expect(displays).toHaveLength(1);
     const window = windows.find(({ title }) => title === game.window.title);
     expect(window).toEqual(game.window);
-    const source = ofWindow(game.window);
+    const source = fromWindow(game.window);
     const look = screenLookSchema.parse((await api().post('/api/screens/look').send(source)).body);
     expect([look.widthPx, look.heightPx]).toEqual([640, 360]);
     expect(look.brightest).toBeGreaterThan(60);
@@ -78,15 +63,15 @@ describe('a game of one’s own', () => {
   });
 
   it('whose window has another number today is found by its title', async () => {
-    const setup = await withSource(ofWindow({ ...game.window, windowId: 4242 }));
+    const setup = await withSource(fromWindow({ ...game.window, windowId: 4242 }));
     const take = await server.untilEnded((await server.services.recorder.startTrial(setup.id, 2)).id);
-    expect(take.source).toEqual(ofWindow(game.window));
+    expect(take.source).toEqual(fromWindow(game.window));
     // The recipe stays what a person chose.
     expect(take.recipe.source).toMatchObject({ windowId: 4242 });
   });
 
   it('that is not there is said before anything rolls, and leaves nothing', async () => {
-    const setup = await withSource(ofWindow({ ...game.window, windowId: 4242, title: 'Nobody’s game' }));
+    const setup = await withSource(fromWindow({ ...game.window, windowId: 4242, title: 'Nobody’s game' }));
     const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
     expect([refused.status, problemOf(refused.text).type]).toEqual([409, '/problems/no-source']);
     expect(problemOf(refused.text).detail).toContain('Start the game');
@@ -97,7 +82,7 @@ describe('a game of one’s own', () => {
   });
 
   it('has none of the practice game’s sound: a recipe with lanes is refused with what settles it', async () => {
-    const setup = await withSource(ofWindow(game.window), 'kept');
+    const setup = await withSource(fromWindow(game.window), 'kept');
     const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
     expect([refused.status, problemOf(refused.text).type]).toEqual([409, '/problems/recipe-clash']);
     expect(problemOf(refused.text).detail).toContain('Record without sound');

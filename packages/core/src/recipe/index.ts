@@ -5,6 +5,7 @@ export * from './fromBrief';
 export * from './gameDifferences';
 export * from './gameReach';
 export * from './lookTrouble';
+export * from './ownGame';
 export * from './practiceGame';
 export * from './settings';
 export * from './words';

@@ -1,4 +1,4 @@
-import { formatFps, formatSize, lookTrouble, sourceFallbacks } from '@mellow/core';
+import { formatFps, formatSize, lookTrouble, ownGame, sourceFallbacks } from '@mellow/core';
 import {
   isGrabbed,
   practiceSource,
@@ -28,7 +28,6 @@ const kinds = [
 /** Windows come and go while a game is started. */
 const listEveryMs = 3000;
 
-const even = (n: number, least: number, most: number): number => Math.max(least, Math.min(most, n - (n % 2)));
 const onlyPlace = ({ leftPx, topPx, widthPx, heightPx }: ScreenPlace): ScreenPlace => ({
   leftPx,
   topPx,
@@ -54,7 +53,7 @@ const displaySource = (display: DisplayFacts, pointer: boolean): Source => ({
 export function SourceSettings() {
   const { recipe } = usePath();
   const choose = useChoosing();
-  const { data: screens } = useScreensQuery(undefined, { pollingInterval: listEveryMs });
+  const { data: screens } = useScreensQuery(undefined, { pollingInterval: useRolling() ? 0 : listEveryMs });
   const { source } = recipe;
   const pointer = isGrabbed(source) ? source.pointer : true;
   const none = screens?.trouble ?? null;
@@ -87,6 +86,9 @@ export function SourceSettings() {
   );
 }
 
+/** While a take rolls nothing of ours looks at the screen: it would cost the take frames. */
+const useRolling = (): boolean => useAppSelector(({ live }) => live.state !== null && live.state.recorder !== 'idle');
+
 /** A source is the recipe's; that the game is a person's own, and how large it is, is the game's. */
 function useChoosing(): (source: Source) => void {
   const { setup, recipe, change } = usePath();
@@ -96,19 +98,10 @@ function useChoosing(): (source: Source) => void {
       void changeSetup({ id: setup.id, patch: { game: { ...setup.game, kind: 'practice' } } });
       return change({ ...recipe, source });
     }
-    const game = {
-      ...setup.game,
-      kind: 'own' as const,
-      // How fast it goes is told by its own facts.
-      capFps: setup.game.kind === 'own' ? setup.game.capFps : null,
-      title: source.kind === 'window' && setup.game.kind === 'practice' ? source.title.slice(0, 60) : setup.game.title,
-      widthPx: even(source.widthPx, 320, 3840),
-      heightPx: even(source.heightPx, 180, 2160),
-    };
-    // The game first: the draft that is changed then is the one that stays.
-    void changeSetup({ id: setup.id, patch: { game } }).then((reply) =>
-      change({ ...(reply.data?.draft ?? recipe), source }),
-    );
+    // The game first: the draft that is changed then is the one that stays. A failure is told, and nothing is chosen then.
+    void changeSetup({ id: setup.id, patch: { game: ownGame(setup.game, source) } }).then((reply) => {
+      if (reply.data) change({ ...reply.data.draft, source });
+    });
   };
 }
 
@@ -213,11 +206,9 @@ function Region({ source, onChoose }: { source: GrabbedSource; onChoose: (source
   );
 }
 
-/** What would be recorded, once a second; not while a take rolls, which it would cost frames. */
+/** What would be recorded, once a second. */
 function LookNow({ source }: { source: GrabbedSource }) {
-  const rolling = useAppSelector(
-    (state) => state.live.state?.recorder !== undefined && state.live.state.recorder !== 'idle',
-  );
+  const rolling = useRolling();
   const { looks, problem } = useLooks(source, !rolling);
   const last = looks.at(-1)?.look;
   const trouble = lookTrouble(looks);

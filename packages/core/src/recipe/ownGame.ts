@@ -1,0 +1,20 @@
+import type { GrabbedSource, PracticeGame } from '@mellow/model';
+
+/** An even number of pixels within what a game may be played at. */
+const even = (px: number, least: number, most: number): number => Math.max(least, Math.min(most, px - (px % 2)));
+
+/**
+ * The game of a setup once it is a person's own, played where `source` shows it: as large as that, by the title of its window
+ * where it had the practice game's so far. How fast it goes is told by its own facts, and no longer by the practice game's cap.
+ */
+export function ownGame(game: PracticeGame, source: GrabbedSource): PracticeGame {
+  const first = game.kind === 'practice';
+  return {
+    ...game,
+    kind: 'own',
+    title: (first && source.kind === 'window' && source.title.trim().slice(0, 60)) || game.title,
+    capFps: first ? null : game.capFps,
+    widthPx: even(source.widthPx, 320, 3840),
+    heightPx: even(source.heightPx, 180, 2160),
+  };
+}
