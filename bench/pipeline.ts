@@ -46,6 +46,7 @@ function orderOf(
     script: [],
     plan: null,
     predrawnFrames: predrawn,
+    pageSounds: null,
     keepPictures: false,
     ...change,
   };

@@ -1,7 +1,7 @@
 // Bundles the engine: one file for the recorder, one for jobs, one for each thread.
 import { build } from 'esbuild';
 
-const threads = ['game', 'grab', 'helper', 'sound', 'picker', 'size', 'encode', 'pack', 'drive'];
+const threads = ['game', 'grab', 'helper', 'sound', 'hear', 'deviceSound', 'picker', 'size', 'encode', 'pack', 'drive'];
 const folder = 'packages/engine/';
 
 /** One file for each entry, beside the engine's own; the FFmpeg binding stays outside. */
@@ -26,5 +26,6 @@ export const bundleEngine = () =>
   bundle({
     main: `${folder}src/process/main.ts`,
     job: `${folder}src/process/job.ts`,
+    listen: `${folder}src/process/listen.ts`,
     ...Object.fromEntries(threads.map((name) => [name, `${folder}src/threads/${name}.ts`])),
   });

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { createApp } from './http/app';
+import { takePageSounds } from './http/pageSocket';
 import { lockDataFolder } from './dataLock';
 import { openServices, type Services } from './services/services';
 
@@ -26,6 +27,7 @@ const recovering = await services.recorder.recoverOrphans().catch((error: unknow
 });
 const app = createApp(services, join(root, 'apps/web/dist'));
 const server = app.listen(port, '127.0.0.1');
+takePageSounds(server, services.sounds.pages);
 server.on('error', (error: NodeJS.ErrnoException) => {
   leave(
     error.code === 'EADDRINUSE'
@@ -69,6 +71,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
   process.on(signal, () => {
     if (leaving) return;
     leaving = true;
+    services.sounds.close();
     void services.recorder
       .shutDown()
       .then(() => services.store.close())

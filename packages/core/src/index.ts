@@ -7,6 +7,7 @@ export * from './machine';
 export * from './path';
 export * from './picture';
 export * from './recipe';
+export * from './sound';
 export * from './storage';
 export * from './units';
 export * from './verdict';

@@ -13,8 +13,8 @@ import {
   soundChannels,
   ssimOfLuma,
 } from '@mellow/core';
-import { practiceScenes, practiceSource, type SoundSource } from '@mellow/model';
-import { addSound, createPicture, practiceScene, soundRateHz } from '@mellow/practice';
+import { practiceScenes, practiceSounds } from '@mellow/model';
+import { addSound, createPicture, practiceScene, soundRateHz, type PracticeSound } from '@mellow/practice';
 
 /** The core's tables and formulas against what reference tools do: FFmpeg's encoders and its fps filter. */
 
@@ -206,15 +206,15 @@ describe('structural similarity is that of FFmpeg’s filter', () => {
 
 describe('FLAC of the practice games’ sounds needs what is foretold, by FFmpeg’s encoder', () => {
   const seconds = 6;
-  const sounds = new Map<SoundSource, Float32Array>();
-  const soundOf = (source: SoundSource): Float32Array => {
+  const sounds = new Map<PracticeSound, Float32Array>();
+  const soundOf = (source: PracticeSound): Float32Array => {
     const known = sounds.get(source) ?? new Float32Array(soundRateHz * seconds * soundChannels);
     if (!sounds.has(source)) addSound(known, source, 0, true);
     sounds.set(source, known);
     return known;
   };
   /** Bits a second that it takes for sources mixed, 16 bit as the lanes are. */
-  function byEncoder(sources: readonly SoundSource[]): number {
+  function byEncoder(sources: readonly PracticeSound[]): number {
     const each = sources.map(soundOf);
     const samples = Int16Array.from(each[0]!, (_, i) => {
       const value = each.reduce((sum, one) => sum + one[i]!, 0);
@@ -226,7 +226,7 @@ describe('FLAC of the practice games’ sounds needs what is foretold, by FFmpeg
     run('ffmpeg', ['-v', 'quiet', '-y', ...input, '-c:a', 'flac', coded]);
     return (statSync(coded).size * 8) / seconds;
   }
-  it.each<[SoundSource[]]>([
+  it.each<[PracticeSound[]]>([
     [['game']],
     [['voice']],
     [['chat']],
@@ -236,7 +236,7 @@ describe('FLAC of the practice games’ sounds needs what is foretold, by FFmpeg
     [['game', 'voice', 'chat']],
   ])('%j', (sources) => {
     const found = byEncoder(sources);
-    const { low, high } = laneBits({ codec: 'flac', sources, bitrateKbps: 0 }, practiceSource);
+    const { low, high } = laneBits({ codec: 'flac', sources, bitrateKbps: 0 }, practiceSounds);
     expect(found).toBeGreaterThan(low);
     expect(found).toBeLessThan(high);
   });

@@ -1,4 +1,5 @@
 export * from './client/aliveness';
+export * from './client/listener';
 export * from './client/localAddress';
 export * from './client/mediaJob';
 export type { ProcessEnd } from './client/processChannel';
@@ -14,5 +15,7 @@ export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledge
 export { openScreenLooks, type ScreenLooks } from './screen/screenLook';
 export { listScreens } from './screen/screens';
 export { asked, openX11, type X11Connection } from './screen/x11Connection';
+export { listSounds } from './sound/listSounds';
+export { pageFormatSchema } from './sound/pageFeed';
 export { systemFacts } from './system/systemFacts';
 export { warmUpUs } from '@mellow/practice';

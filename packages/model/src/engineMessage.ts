@@ -10,6 +10,13 @@ import { ledgerSummarySchema } from './ledgerSummary';
 import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
 import { takeEndSchema } from './take';
+import {
+  pageSoundsSchema,
+  soundInputsSchema,
+  soundLevelSchema,
+  soundReportSchema,
+  soundSourceSchema,
+} from './sound';
 import { practiceSource, sourceSchema } from './source';
 import { fileIdentitySchema } from './takeFile';
 
@@ -49,6 +56,8 @@ export const takeOrderSchema = z.object({
     .default(null),
   /** Turn a few pre-drawn pictures round instead of drawing (benchmarks); 0 draws. */
   predrawnFrames: z.int().min(0).max(120),
+  /** Where the page's sounds are handed on; null where no page is asked. */
+  pageSounds: pageSoundsSchema.nullable().default(null),
   /** Keep what the encoder is given for a few dozen frames, to compare the file's pictures with. */
   keepPictures: z.boolean().default(false),
 });
@@ -78,6 +87,7 @@ export const takeClosingSchema = z.object({
   latenessUs: z.object({ median: z.number(), p95: z.number(), worst: z.number() }).nullable(),
   /** Sound of each lane that came too late and was filled with silence, samples. */
   silenceSamples: z.array(z.int()),
+  sounds: z.array(soundReportSchema).default([]),
 });
 export type TakeClosing = z.infer<typeof takeClosingSchema>;
 
@@ -127,6 +137,8 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('facts'), filePath: z.string() }),
   z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
+  /** Asks the media library which sound devices there are. */
+  z.object({ kind: z.literal('list-sounds') }),
   z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
   /** Copies all tracks into a plain MP4 and reads both back. A name that is taken gets a number. */
   z.object({
@@ -167,8 +179,12 @@ export type MediaJobInput = z.input<typeof mediaJobSchema>;
 export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('roll'), order: takeOrderSchema }),
   z.object({ type: z.literal('stop') }),
+  /** A sound that is open only while a key is held. */
+  z.object({ type: z.literal('hold'), sound: soundSourceSchema, open: z.boolean() }),
   z.object({ type: z.literal('quit') }),
   z.object({ type: z.literal('job'), job: mediaJobSchema }),
+  /** What is to be listened to before anything rolls. */
+  z.object({ type: z.literal('listen'), sounds: soundInputsSchema, pageSounds: pageSoundsSchema.nullable() }),
 ]);
 export type EngineCommand = z.infer<typeof engineCommandSchema>;
 
@@ -176,6 +192,7 @@ export const engineEventSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('ready'), pid: z.int() }),
   z.object({ type: z.literal('live'), live: liveTakeSchema.omit({ setupId: true, number: true }) }),
   z.object({ type: z.literal('beat') }),
+  z.object({ type: z.literal('levels'), levels: z.array(soundLevelSchema) }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
   z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),

@@ -20,6 +20,7 @@ export * from './recipeCard';
 export * from './screens';
 export * from './script';
 export * from './setup';
+export * from './sound';
 export * from './source';
 export * from './station';
 export * from './take';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { soundLevelSchema } from './sound';
 import { takeStateSchema } from './take';
 import { stationNames } from './station';
 import { causes, fates } from './fate';
@@ -25,6 +26,10 @@ export const liveTakeSchema = z.object({
   gameSlowestMs: z.number().nullable(),
   loads: z.record(z.enum(stationNames), z.object({ meanMs: z.number().nullable(), busiestMs: z.number().nullable() })),
   lanePeakDbfs: z.array(z.number().nullable()),
+  /** Short-term loudness of each lane. */
+  laneLufs: z.array(z.number().nullable()).default([]),
+  /** Each sound that is heard, in the recipe's order. */
+  sounds: z.array(soundLevelSchema).default([]),
   recorderCores: z.number().nullable(),
 });
 export type LiveTake = z.infer<typeof liveTakeSchema>;

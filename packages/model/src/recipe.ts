@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { frameRateSchema } from './frameRate';
+import { mostSounds, practiceSounds, soundInputsSchema, soundSourceSchema } from './sound';
 import { practiceSource, sourceSchema } from './source';
 import { nameFromPattern, startName, takeNameSchema } from './takeName';
 
@@ -76,14 +77,14 @@ export const soundCodecs = ['flac', 'pcm', 'aac', 'opus'] as const;
 export const soundCodecSchema = z.enum(soundCodecs);
 export type SoundCodec = z.infer<typeof soundCodecSchema>;
 
-export const soundSources = ['game', 'voice', 'chat'] as const;
-export const soundSourceSchema = z.enum(soundSources);
-export type SoundSource = z.infer<typeof soundSourceSchema>;
-
 /** A sound track of the file, with the sources that feed it. */
 export const laneSchema = z.object({
   name: z.string().trim().min(1).max(40),
-  sources: z.array(soundSourceSchema).min(1).max(3),
+  sources: z
+    .array(soundSourceSchema)
+    .min(1)
+    .max(mostSounds)
+    .refine((sources) => new Set(sources).size === sources.length, { message: 'A sound is on this lane twice.' }),
   codec: soundCodecSchema,
   /** Only AAC and Opus use it. */
   bitrateKbps: z.int().min(32).max(512),
@@ -92,6 +93,14 @@ export type Lane = z.infer<typeof laneSchema>;
 
 /** Matroska numbers its tracks to 127 in one byte; readers are tried here with so many. */
 export const mostLanes = 24;
+
+/**
+ * How a take begins: at once; with a second of quiet, by which the noise of the room is known; or with three marks after it,
+ * a tone in every lane and a square in the picture at once, by which files of other recorders are lined up.
+ */
+export const leadIns = ['none', 'silence', 'mark'] as const;
+export const leadInSchema = z.enum(leadIns);
+export type LeadIn = z.infer<typeof leadInSchema>;
 
 /** Where a take lies below its drive's folder, and what it is called. Earlier recipes have a pattern with words in braces. */
 const fileSchema = z.preprocess(
@@ -134,6 +143,9 @@ export const recipeSchema = z.object({
     lowDelay: z.boolean(),
     range: z.enum(['limited', 'full']),
   }),
+  /** Everything that is heard; lanes keep of it what they name. */
+  sounds: soundInputsSchema.default(() => practiceSounds.map((sound) => ({ ...sound }))),
+  leadIn: leadInSchema.default('none'),
   /** As many as a container carries without a reader that gives up on them. */
   lanes: z.array(laneSchema).max(mostLanes),
   container: containerSchema,

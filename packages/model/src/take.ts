@@ -9,6 +9,7 @@ import { playCostSchema } from './playCost';
 import { verdictSchema } from './verdict';
 import { predictionSchema } from './prediction';
 import { clockSchema } from './ledger';
+import { soundReportSchema } from './sound';
 import { practiceSource, sourceSchema } from './source';
 import { takeFileSchema, type TakeFile, type TakeFileRole } from './takeFile';
 
@@ -81,6 +82,8 @@ export const takeSchema = z.object({
   prediction: predictionSchema.nullable().default(null),
   /** Every file the take has made, by identity. */
   files: z.array(takeFileSchema).default([]),
+  /** What became of sounds from outside. */
+  sounds: z.array(soundReportSchema).default([]),
   fileOffsetUs: z.number().nullable(),
   tailFrames: z.int(),
 });

@@ -1,4 +1,5 @@
-import type { SoundSource } from '@mellow/model';
+/** The practice game's own sound, and its stand-ins for a microphone and a voice chat. */
+export type PracticeSound = 'game' | 'voice' | 'chat';
 
 /**
  * Sound of the practice game as a pure function of the sample index at 48 kHz: the same samples on every run,
@@ -62,7 +63,7 @@ function click(index: number): number {
  * Adds samples of one source to a stereo buffer (interleaved, -1..1).
  * @param clicks whether the game's sound carries the click of each second
  */
-export function addSound(into: Float32Array, source: SoundSource, firstSample: number, clicks: boolean): void {
+export function addSound(into: Float32Array, source: PracticeSound, firstSample: number, clicks: boolean): void {
   const count = into.length / 2;
   for (let i = 0; i < count; i++) {
     const index = firstSample + i;

@@ -1,10 +1,12 @@
 import { existsSync } from 'node:fs';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
+import { askedAsLocal, askedFromHere } from './fromHere';
 import { openApiDocument } from './openapi';
 import { problem, ProblemError } from './problem';
 import { machineRoutes } from '../routes/machineRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
+import { soundRoutes } from '../routes/soundRoutes';
 import { takeRoutes } from '../routes/takeRoutes';
 import type { Services } from '../services/services';
 
@@ -22,6 +24,7 @@ export function createApp(services: Services, webFolder: string): Express {
           'worker-src': ["'self'", 'blob:'],
           'script-src': ["'self'"],
           'style-src': ["'self'", "'unsafe-inline'"],
+          'connect-src': ["'self'", 'ws://127.0.0.1:*', 'ws://localhost:*'],
           'img-src': ["'self'", 'data:', 'blob:'],
           'upgrade-insecure-requests': null,
         },
@@ -31,7 +34,7 @@ export function createApp(services: Services, webFolder: string): Express {
   );
   app.use(localOnly);
   app.use(express.json({ limit: bodyLimit }));
-  const routes = [...setupRoutes(services), ...takeRoutes(services), ...machineRoutes(services)];
+  const routes = [...setupRoutes(services), ...takeRoutes(services), ...machineRoutes(services), ...soundRoutes(services)];
   const router = express.Router();
   for (const route of routes) route.mount(router);
   const description = openApiDocument(routes);
@@ -54,20 +57,18 @@ export function createApp(services: Services, webFolder: string): Express {
   return app;
 }
 
-const localHost = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
-
 /**
  * Pages from elsewhere must not reach the recorder, those of other programs on this PC neither: Host has to be this PC,
  * Origin the very address that was asked, and where the browser says where a request comes from, it has to be here.
  */
 const localOnly: RequestHandler = (request, _response, next) => {
   const { host, origin } = request.headers;
-  if (!host || !localHost.test(host))
+  if (!askedAsLocal(host))
     throw problem(
       'foreign-origin',
       `Asked for as "${host ?? ''}". The application answers on 127.0.0.1 and localhost only.`,
     );
-  const foreign = origin !== undefined && origin !== `http://${host}`;
+  const foreign = !askedFromHere(request.headers);
   const site = request.headers['sec-fetch-site'];
   const fromElsewhere = site === 'cross-site' || site === 'same-site';
   const follows = request.method === 'GET' && request.headers['sec-fetch-mode'] === 'navigate';

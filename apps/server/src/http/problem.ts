@@ -25,6 +25,7 @@ const kinds = {
   'recipe-clash': { status: 409, title: 'The recipe clashes' },
   'drive-problem': { status: 409, title: 'The drive cannot be used' },
   'no-source': { status: 409, title: 'What is to be recorded is not there' },
+  'no-sound': { status: 409, title: 'A sound is not there' },
   'still-used': { status: 409, title: 'Still in use' },
   'file-missing': { status: 410, title: 'The file is not there' },
   'engine-failed': { status: 500, title: 'The recorder failed' },

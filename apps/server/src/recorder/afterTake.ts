@@ -169,6 +169,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         state: 'reading-back',
         end: closing.end,
         endText: closing.endText,
+        sounds: closing.sounds,
         filePath: closing.filePath,
         files: closing.movedIdentity
           ? withFile(now, { role: 'take', path: closing.filePath, identity: closing.movedIdentity, bytes: null })

@@ -26,6 +26,8 @@ export function liveAtStart(take: Take, state: TakeState = take.state): LiveTake
     loads: Object.fromEntries(stationNames.map((name) => [name, noLoad])) as LiveTake['loads'],
     lanePeakDbfs: [],
     recorderCores: null,
+    laneLufs: [],
+    sounds: [],
   };
 }
 

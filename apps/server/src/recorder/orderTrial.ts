@@ -19,12 +19,14 @@ import { newTrial } from '../services/newTrial';
 import type { ScreenService } from '../services/screens';
 import type { SetupService } from '../services/setups';
 import { passagesFor } from '../services/simulatedTake';
+import type { SoundService } from '../services/sounds';
 import type { TakeService } from '../services/takes';
 
 export interface TrialServices {
   drives: DriveService;
   setups: SetupService;
   screens: ScreenService;
+  sounds: SoundService;
   takes: TakeService;
   contexts: ForecastContexts;
   baselineS: number;
@@ -62,6 +64,7 @@ export async function prepareTrial(
     throw problem('not-found', 'The machine of this setup is not known any more. Choose one on Path, under Game.');
   const simulated = machine.origin === 'simulated';
   const source = await services.screens.today(setup.draft.source);
+  const pageSounds = await services.sounds.mustBeThere(setup.draft);
   const { drive, quotaLeft } = await roomOn(services, setup, simulated);
   const version = await setups.version(setupId);
   const length = Math.min(lengthS, (version.recipe.ceilingMinutes ?? Infinity) * 60);
@@ -98,6 +101,7 @@ export async function prepareTrial(
       script: [],
       plan: null,
       predrawnFrames: 0,
+      pageSounds,
       keepPictures: true,
     };
     return { take, order, simulated, context, seed };

@@ -3,6 +3,7 @@ import {
   type EngineEvent,
   type LiveTake,
   type ReadBackResult,
+  type SoundSource,
   type Take,
   type TakeClosing,
   type TakeEnd,
@@ -21,6 +22,8 @@ import { createWatchdog } from './watchdog';
 export interface RecorderService {
   startTrial(setupId: string, lengthS: number): Promise<Take>;
   stop(): void;
+  /** Opens or closes a sound of the rolling take that is heard while its key is held. */
+  hold(sound: SoundSource, open: boolean): void;
   /** Makes a plain MP4 of a finished take without encoding again. */
   rewrap(takeId: string): Promise<Take>;
   /** Looks again for a take whose drive was away, or whose reading failed. */
@@ -370,6 +373,11 @@ export function createRecorderService(context: RecorderContext): RecorderService
   return {
     startTrial,
     stop: () => hear({ type: 'stop-asked' }),
+    hold(sound, open) {
+      if (!current || state.phase !== 'rolling')
+        throw problem('recorder-idle', 'Nothing is rolling, so there is no sound to open or close.');
+      recorder.now()?.hold(sound, open);
+    },
     beside,
     rewrap: (takeId) => beside(() => after.rewrap(takeId)),
     async lookAgain(takeId) {

@@ -90,6 +90,7 @@ export function newTrial({
     verdict: null,
     prediction,
     files: [],
+    sounds: [],
     fileOffsetUs: null,
     tailFrames: 0,
   };

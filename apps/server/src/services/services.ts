@@ -10,6 +10,7 @@ import { createRecorderService, type RecorderService } from '../recorder/recorde
 import { createJobService, type JobService } from './jobs';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
+import { createSoundService, type SoundService } from './sounds';
 import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
 
@@ -23,6 +24,7 @@ export interface Services {
   contexts: ForecastContexts;
   setups: SetupService;
   screens: ScreenService;
+  sounds: SoundService;
   takes: TakeService;
   jobs: JobService;
   recorder: RecorderService;
@@ -55,6 +57,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
   const screens = createScreenService();
+  const sounds = createSoundService(jobs, log);
   const recorder = createRecorderService({
     folders,
     log,
@@ -62,6 +65,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     drives,
     setups,
     screens,
+    sounds,
     takes,
     jobs,
     contexts,
@@ -73,5 +77,5 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  return { store, folders, log, live, drives, machines, contexts, setups, screens, takes, jobs, recorder, media, demo };
+  return { store, folders, log, live, drives, machines, contexts, setups, screens, sounds, takes, jobs, recorder, media, demo };
 }

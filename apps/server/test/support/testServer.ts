@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { plainPracticeGame } from '@mellow/core';
 import { briefSchema, endedStates, type LiveState, type Recipe, type Setup, type Take } from '@mellow/model';
 import { createApp } from '../../src/http/app';
+import { takePageSounds } from '../../src/http/pageSocket';
 import { openServices, type ServiceOptions, type Services } from '../../src/services/services';
 
 export interface TestServer {
@@ -24,6 +25,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
   const services = await openServices({ dataFolder: folder, baselineS: 0.3, pairs: 1, ...options });
   const server = await new Promise<Server>((resolve) => {
     const started = createApp(services, join(folder, 'no-pages')).listen(0, '127.0.0.1', () => resolve(started));
+    takePageSounds(started, services.sounds.pages);
   });
   const untilLive = (wanted: (state: LiveState) => boolean) =>
     new Promise<LiveState>((resolve) => {
@@ -56,6 +58,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
     },
     async close() {
       services.screens.close();
+      services.sounds.close();
       await services.recorder.shutDown();
       await new Promise((resolve) => server.close(resolve));
       await services.store.close();

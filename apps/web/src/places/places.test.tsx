@@ -63,6 +63,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     files: [],
     source: { kind: 'practice' },
     fileOffsetUs: 0,
+    sounds: [],
     tailFrames: 0,
     ...change,
   };

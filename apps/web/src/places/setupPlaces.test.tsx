@@ -91,6 +91,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   prediction: null,
   files: [],
   source: { kind: 'practice' },
+  sounds: [],
   fileOffsetUs: 0,
   tailFrames: 0,
   ...change,

@@ -1,5 +1,5 @@
 import { kestrel, wren } from '../machine';
-import { practiceSource, recipeCardSchema, type Source } from '@mellow/model';
+import { practiceSounds, practiceSource, recipeCardSchema, type Source } from '@mellow/model';
 import { forecastOf } from '../forecast';
 import { goodRecipe, testContext } from '../forecast/testContext.test-support';
 import { recipeFromBrief } from '../recipe';
@@ -30,6 +30,7 @@ const here = {
   drives: kestrel.drives.map(standInFacts),
   driveId: 'kestrel-attic',
   source: practiceSource,
+  sounds: practiceSounds,
 };
 const window: Source = {
   kind: 'window',

@@ -1,5 +1,6 @@
 import {
   machineOf,
+  mostSounds,
   practiceSource,
   recipeCardFormat,
   recipeCardVersion,
@@ -9,11 +10,13 @@ import {
   type Recipe,
   type RecipeCard,
   type DriveFacts,
+  type SoundInput,
   type Source,
 } from '@mellow/model';
 import { encoderFacts, encoderWords, withEncoder } from '../codec';
 import { originText, type Forecast, type ForecastContext } from '../forecast';
 import { recipeClashes, settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
+import { portableSounds } from '../sound';
 import { bytesPerHour, minutesPerGigabyte } from '../storage';
 import { capitalised, formatBytes, formatMs, formatSize } from '../units';
 
@@ -31,7 +34,7 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
   const { game, brief, machine } = context;
   const reasonOf = (key: SettingKey): string => reasons.find((r) => r.setting === key)?.text ?? '';
   const shown = settingKeys.filter(
-    (key) => key !== 'source' && key !== 'drive' && key !== 'sources' && (settingFacts[key].counts?.(recipe) ?? true),
+    (key) => key !== 'source' && key !== 'drive' && key !== 'sources' && key !== 'sounds' && (settingFacts[key].counts?.(recipe) ?? true),
   );
   const { bits, loads, picture, secondsLost } = forecast;
   const encode = loads.encode;
@@ -40,8 +43,8 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     version: recipeCardVersion,
     name,
     madeAt,
-    // What stands on somebody's screen is theirs, and is not there on another PC.
-    recipe: { ...recipe, source: practiceSource },
+    // What stands on somebody's screen and desk is theirs, and is not there on another PC.
+    recipe: { ...recipe, source: practiceSource, sounds: portableSounds(recipe.sounds) },
     brief,
     game: {
       title: game.title,
@@ -141,10 +144,11 @@ export function fitCard(
     drives: readonly DriveFacts[];
     driveId: string;
     source: Source;
+    sounds: readonly SoundInput[];
   },
 ): { recipe: Recipe; report: CardReport } {
   const report: CardReport = [];
-  let recipe: Recipe = { ...card.recipe, source: here.source };
+  let recipe: Recipe = { ...card.recipe, source: here.source, sounds: soundsHere(card.recipe, here.sounds) };
   const state = here.machine?.encoders.find((e) => e.encoder === recipe.encode.encoder);
   if (encoderFacts[recipe.encode.encoder].place !== 'software' && !state?.works) {
     const { standard } = encoderFacts[recipe.encode.encoder];
@@ -172,4 +176,10 @@ export function fitCard(
       text: `Made for ${card.game.title}: its forecast does not hold for ${here.game.title}.`,
     });
   return { recipe, report };
+}
+
+/** One's own devices stay; what the card hears beside them comes from what the system chooses. */
+function soundsHere(shared: Recipe, own: readonly SoundInput[]): SoundInput[] {
+  const further = portableSounds(shared.sounds).filter(({ id }) => own.every((sound) => sound.id !== id));
+  return [...own, ...further].slice(0, mostSounds);
 }

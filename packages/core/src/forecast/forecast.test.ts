@@ -22,7 +22,7 @@ import {
 import { goodRecipe, testContext } from './testContext.test-support';
 
 const context = testContext();
-const sound = lanesBits(testRecipe.lanes, testRecipe.source).value;
+const sound = lanesBits(testRecipe.lanes, testRecipe.sounds).value;
 const trial = testTake(testLedger({ num: 60, den: 1 }, Array(600).fill('new')));
 const encode = (change: Partial<typeof testRecipe.encode>) => ({
   ...testRecipe,
@@ -32,7 +32,7 @@ const withTrials = (...trials: Take[]) => ({ ...context, calibration: calibratio
 
 describe('the forecast of size', () => {
   it('takes a set bitrate as it is, sound added per lane (PCM 48 kHz 16 bit stereo: 1 536 kb/s)', () => {
-    expect(laneBits({ codec: 'pcm', bitrateKbps: 320, sources: ['game'] }, testRecipe.source).value).toBe(1_536_000);
+    expect(laneBits({ codec: 'pcm', bitrateKbps: 320, sources: ['game'] }, testRecipe.sounds).value).toBe(1_536_000);
     const recipe = encode({ rateControl: 'constant-bitrate', bitrateKbps: 9000 });
     expect(forecastOf(recipe, context).bits.value).toBeCloseTo(9e6 + sound + containerOverheadBits(recipe), 0);
   });

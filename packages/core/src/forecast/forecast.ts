@@ -55,7 +55,7 @@ function sizeOf(recipe: Recipe, context: ForecastContext) {
   const scene = sceneOf(context.game, context.shares);
   const { encode, size } = recipe;
   const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(recipe.rate);
-  const sound = lanesBits(recipe.lanes, recipe.source);
+  const sound = lanesBits(recipe.lanes, recipe.sounds);
   const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
   const middle = forecastRate(
     {

@@ -5,12 +5,13 @@ import {
   encoders,
   fits,
   pixelKinds,
+  leadIns,
+  practiceSounds,
   practiceSource,
   profiles,
   rateControls,
   scalingFilters,
   soundCodecs,
-  soundSources,
   subfolders,
   type TakeName,
   type Recipe,
@@ -21,7 +22,7 @@ export const baseRecipe = startRecipe({ purpose: 'long-play', sessionMinutes: 90
 
 const lane = fc.record({
   name: fc.constantFrom('Everything', 'Voice', 'Game', 'Chat'),
-  sources: fc.subarray([...soundSources], { minLength: 1 }),
+  sources: fc.subarray(practiceSounds.map(({ id }) => id), { minLength: 1 }),
   codec: fc.constantFrom(...soundCodecs),
   bitrateKbps: fc.constantFrom(64, 96, 160, 320),
 });
@@ -63,6 +64,8 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
     lowDelay: fc.boolean(),
     range: fc.constantFrom('limited' as const, 'full' as const),
   }),
+  sounds: fc.constant(practiceSounds.map((sound) => ({ ...sound }))),
+  leadIn: fc.constantFrom(...leadIns),
   lanes: fc.array(lane, { maxLength: 6 }),
   container: fc.constantFrom(...containers),
   rewrap: fc.boolean(),

@@ -1,5 +1,6 @@
-import { isGrabbed, type Recipe, type Station } from '@mellow/model';
+import type { Recipe, Station } from '@mellow/model';
 import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec/encoders';
+import { soundClashes } from './soundClashes';
 import { formatKbps, formatSize, framesPerSecond } from '../units';
 import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
 
@@ -42,16 +43,7 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       },
     });
   }
-  if (isGrabbed(recipe.source) && recipe.lanes.length) {
-    clashes.push({
-      id: 'source-sound',
-      station: 'sound',
-      weight: 'stops',
-      title: 'What the screen plays cannot be recorded yet',
-      text: 'The sounds in these lanes are the practice game’s own. A take of the screen has none of them, and none of yours.',
-      remedy: { label: 'Record without sound', recipe: { ...recipe, lanes: [] } },
-    });
-  }
+  clashes.push(...soundClashes(recipe));
   const cannot = encoderCannot(recipe);
   if (cannot) {
     clashes.push({

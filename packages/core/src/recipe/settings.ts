@@ -2,12 +2,14 @@ import { nameInWords } from '../storage/fileName';
 import type { PathPlaceName, Recipe } from '@mellow/model';
 import { encoderFacts, encoderWords, isLossless } from '../codec/encoders';
 import { formatKbps, formatRate, formatSize } from '../units';
+import { soundInputWords } from '../sound/soundWords';
 import {
   containerWords,
   effortWords,
   filterWords,
   fitWords,
   laneWords,
+  leadInWords,
   pixelWords,
   profileWords,
   rateControlWords,
@@ -39,6 +41,8 @@ export const settingKeys = [
   'range',
   'lanes',
   'sources',
+  'sounds',
+  'leadIn',
   'container',
   'rewrap',
   'drive',
@@ -180,6 +184,19 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
     name: 'sources',
     words: (r) => r.lanes.map((l) => l.sources.join('+')).join('; '),
     copy: (from, into) => ({ ...into, lanes: from.lanes }),
+  },
+  sounds: {
+    station: 'sound',
+    name: 'heard',
+    words: (r) => r.sounds.map(soundInputWords).join('; ') || 'nothing',
+    copy: (from, into) => ({ ...into, sounds: from.sounds }),
+    counts: (r) => r.lanes.length > 0,
+  },
+  leadIn: {
+    station: 'sound',
+    name: 'lead-in',
+    words: (r) => leadInWords[r.leadIn],
+    copy: (from, into) => ({ ...into, leadIn: from.leadIn }),
   },
   container: {
     station: 'pack',

@@ -4,6 +4,7 @@ import {
   type Effort,
   type Fit,
   type Lane,
+  type LeadIn,
   type PixelKind,
   type Profile,
   type RateControl,
@@ -69,6 +70,12 @@ export function rateWords(encode: Recipe['encode']): string {
   if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)}`;
   return `${formatKbps(encode.bitrateKbps)}, at most ${formatKbps(encode.ceilingKbps)}`;
 }
+
+export const leadInWords: Record<LeadIn, string> = {
+  none: 'none',
+  silence: '1 s of quiet',
+  mark: '1 s of quiet and 3-2-1',
+};
 
 export const laneWords = (lane: Lane): string =>
   lane.codec === 'aac' || lane.codec === 'opus'

@@ -96,6 +96,7 @@ export function testTake(
     verdict: null,
     prediction: null,
     files: [],
+    sounds: [],
     fileOffsetUs: 0,
     tailFrames: 0,
     ...change,

@@ -7,7 +7,7 @@ import { join } from 'node:path';
  * An address nobody else has, at which a process answers as long as it lives: a named pipe on Windows, a name without a file on
  * Linux (unix(7), abstract), so that a killed process leaves nothing behind, a socket file elsewhere.
  */
-export function newLocalAddress(kind: 'recorder' | 'lock'): string {
+export function newLocalAddress(kind: 'recorder' | 'lock' | 'sound'): string {
   const name = `mellow-${kind}-${randomBytes(6).toString('hex')}`;
   if (process.platform === 'win32') return `\\\\.\\pipe\\${name}`;
   return process.platform === 'linux' ? `\0${name}` : join(tmpdir(), `${name}.sock`);

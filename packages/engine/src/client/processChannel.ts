@@ -25,6 +25,7 @@ export interface ProcessEnd {
 /** The bundled processes, made by the build before start and test. */
 const bundles = {
   recorder: fileURLToPath(new URL('../../build/main.mjs', import.meta.url)),
+  listen: fileURLToPath(new URL('../../build/listen.mjs', import.meta.url)),
   job: fileURLToPath(new URL('../../build/job.mjs', import.meta.url)),
 };
 

@@ -1,4 +1,4 @@
-import type { EngineEvent, TakeClosing, TakeOrder } from '@mellow/model';
+import type { EngineEvent, SoundSource, TakeClosing, TakeOrder } from '@mellow/model';
 import { openProcess, type ProcessEnd } from './processChannel';
 
 /** The recorder's process, seen from outside: it rolls one take at a time and does nothing else. */
@@ -6,6 +6,8 @@ export interface RecorderClient {
   readonly pid: number;
   roll(order: TakeOrder): void;
   stop(): void;
+  /** Opens or closes a sound that is heard while its key is held. */
+  hold(sound: SoundSource, open: boolean): void;
   /** Closes what rolls and ends. */
   quit(): void;
   kill(): void;
@@ -20,6 +22,7 @@ export async function startRecorder(): Promise<RecorderClient> {
     pid: channel.pid,
     roll: (order) => channel.send({ type: 'roll', order }),
     stop: () => channel.send({ type: 'stop' }),
+    hold: (sound, open) => channel.send({ type: 'hold', sound, open }),
     quit: () => channel.send({ type: 'quit' }),
     kill: channel.kill,
     onEvent: channel.onEvent,

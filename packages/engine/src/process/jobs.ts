@@ -1,5 +1,6 @@
 import { rmSync } from 'node:fs';
 import { extname } from 'node:path';
+import { Device } from 'node-av/lib';
 import type { MediaJob } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { replaceOwn, reserveFile } from '../files/reserve';
@@ -11,6 +12,7 @@ import { factsOf, type ReadProgress } from '../media/readBack';
 import { rewrapToMp4 } from '../media/rewrap';
 import { encodeUnpaced } from '../media/encodeUnpaced';
 import { writeStill } from '../media/still';
+import { listedSounds } from '../sound/deviceTable';
 import { rescueTake } from './rescue';
 import { measureWriteSpeed } from './writeSpeed';
 
@@ -53,6 +55,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return encodeUnpaced(job, progress);
     case 'prove-encoder':
       return proveEncoder(job, progress);
+    case 'list-sounds':
+      return listedSounds(process.platform, Device.listSync());
     case 'write-speed':
       return measureWriteSpeed(job.folder, job.seconds, progress);
   }

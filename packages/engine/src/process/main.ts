@@ -37,6 +37,8 @@ process.on('message', (raw) => {
   switch (command.type) {
     case 'stop':
       return run?.stop('stopped');
+    case 'hold':
+      return run?.hold(command.sound, command.open);
     case 'quit':
       return quit();
     case 'job':

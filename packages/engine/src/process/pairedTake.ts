@@ -20,6 +20,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
       stopped ??= reason;
       current?.stop(reason);
     },
+    hold: (sound, open) => current?.hold(sound, open),
     piece: () => current?.piece() ?? null,
     closing: run(),
   };

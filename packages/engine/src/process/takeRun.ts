@@ -6,6 +6,7 @@ import {
   type EngineEvent,
   type GameRun,
   type SecondRow,
+  type SoundSource,
   type TakeClosing,
   type TakeEnd,
   type TakeOrder,
@@ -28,11 +29,14 @@ import { createLoadMeter } from './loadMeter';
 import { countingLog } from './repeatedLines';
 import { createEvenSamples } from './samples';
 import { createSettler } from './settler';
+import { openTakeSounds, soundThreads } from './takeSounds';
 import { endOf, endTexts, nothingRecorded } from './takeTexts';
 import { startThreads, type ThreadGroup, type ThreadName, type ThreadReady } from './threadGroup';
 
 export interface TakeRun {
   stop(reason: StopReason): void;
+  /** Opens and closes a sound that is heard while its key is held. */
+  hold(sound: SoundSource, open: boolean): void;
   closing: Promise<TakeClosing>;
   /** Frame times of the game in the same passage without and with recording; there when the take is closed. */
   piece(): GamePiece | null;
@@ -71,6 +75,7 @@ export function runTake(
   const ledger = openLedgerRing(memory.ledger);
   const { rate } = order.recipe;
   const source = openSource(order);
+  const sounds = openTakeSounds(order, memory);
   const lines = countingLog((level, text) => emit({ type: 'log', level, text }));
   const counter = createLiveCounter();
   let failure: string | null = null;
@@ -79,7 +84,7 @@ export function runTake(
   let dueZeroUs = 0;
   let piece: GamePiece | null = null;
 
-  return { stop: (reason) => control.requestStop(reason), closing: run(), piece: () => piece };
+  return { stop: (reason) => control.requestStop(reason), hold: sounds.hold, closing: run(), piece: () => piece };
 
   async function run(): Promise<TakeClosing> {
     mkdirSync(order.ledgerFolder, { recursive: true });
@@ -127,7 +132,7 @@ export function runTake(
     const names: ThreadName[] = ['drive', 'pack', 'encode', 'picker'];
     if (!passesThrough(order.game, order.recipe)) names.push('size');
     if (order.clock === 'real') names.push(source.threads.pictures, ...source.threads.helpers);
-    if (Object.keys(memory.sounds).length) names.push(source.threads.sound);
+    names.push(...soundThreads(order, memory));
     return names;
   }
 
@@ -147,7 +152,7 @@ export function runTake(
     baseline: readonly number[] | null,
   ): Promise<TakeClosing> {
     const meter = createLoadMeter(order, memory, control, {
-      game: (source.grabbed ? [] : [source.threads.pictures, ...source.threads.helpers, source.threads.sound]).flatMap(
+      game: (source.grabbed ? [] : [source.threads.pictures, ...source.threads.helpers, 'sound' as const]).flatMap(
         (name) => ready.get(name)?.threadId ?? [],
       ),
       size: ready.get('size')?.threadId ?? null,
@@ -229,6 +234,7 @@ export function runTake(
           }
         : null,
       silenceSamples: Array.from(new Float64Array(memory.silence).slice(0, order.recipe.lanes.length)),
+      sounds: sounds.reports(),
     };
     try {
       writeDurably(join(order.ledgerFolder, ledgerNames.closing), JSON.stringify(closing));
@@ -286,6 +292,8 @@ export function runTake(
         loads: loadsOf(second),
         lanePeakDbfs: second?.lanePeakDbfs ?? [],
         recorderCores: second?.processor?.recorder ?? null,
+        laneLufs: sounds.laneLufs(),
+        sounds: sounds.levels(),
       },
     });
   }

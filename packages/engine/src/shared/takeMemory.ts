@@ -1,4 +1,4 @@
-import { encodeQueueFrames, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
+import { encodeQueueFrames, isHeard, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
 import type { SoundSource, TakeOrder } from '@mellow/model';
 import { nativePixels } from '../media/encoderNames';
 import { pixelLayout } from '../media/pixelLayout';
@@ -8,6 +8,7 @@ import { createLedgerRingMemory, type LedgerRingMemory } from './ledgerRing';
 import { createRingMemory, type RingMemory } from './messageRing';
 import { createSampleLogMemory, type SampleLogMemory } from './sampleLog';
 import { createSlotPoolMemory, type SlotPoolMemory } from './slotPool';
+import { createSoundFiguresMemory } from './soundFigures';
 import { createSoundRingMemory, type SoundRingMemory } from './soundRing';
 
 /** All memory that the threads of one take share. */
@@ -27,6 +28,9 @@ export interface TakeMemory {
   sounds: Partial<Record<SoundSource, SoundRingMemory>>;
   stationTimes: Record<'capture' | 'drive', SampleLogMemory>;
   lanePeaks: SharedArrayBuffer;
+  /** Short-term loudness of each lane; not a number where it is not known. */
+  laneLoudness: SharedArrayBuffer;
+  soundFigures: SharedArrayBuffer;
   /** Samples of each lane that were filled with silence. */
   silence: SharedArrayBuffer;
   lateness: SampleLogMemory;
@@ -43,7 +47,8 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   const sourceSlots = (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames;
   const { widthPx, heightPx } = recipe.size;
   const soundSeconds = 3 + Math.min(60, (mostHeldFrames * periodUs(recipe.rate)) / 1e6);
-  const wanted = new Set(recipe.lanes.flatMap((lane) => lane.sources));
+  const kept = new Set(recipe.lanes.flatMap((lane) => lane.sources));
+  const wanted = recipe.sounds.filter((sound) => kept.has(sound.id) && isHeard(sound));
   return {
     control: createControlMemory(),
     ledger: createLedgerRingMemory(),
@@ -57,8 +62,10 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     fileBytes: createRingMemory(order.waitingLimitBytes * 1.5 + 16e6),
     presents: createSampleLogMemory(),
     gameTimes: createSampleLogMemory(),
-    sounds: Object.fromEntries([...wanted].map((name) => [name, createSoundRingMemory(soundSeconds)])),
+    sounds: Object.fromEntries(wanted.map(({ id }) => [id, createSoundRingMemory(soundSeconds)])),
     stationTimes: { capture: createSampleLogMemory(), drive: createSampleLogMemory() },
+    laneLoudness: new SharedArrayBuffer(8 * Math.max(8, recipe.lanes.length)),
+    soundFigures: createSoundFiguresMemory(recipe.sounds.length),
     lanePeaks: new SharedArrayBuffer(8 * Math.max(8, recipe.lanes.length)),
     silence: new SharedArrayBuffer(8 * Math.max(8, recipe.lanes.length)),
     lateness: createSampleLogMemory(),

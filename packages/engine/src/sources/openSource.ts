@@ -11,8 +11,8 @@ export interface SourceFacts {
   rate: FrameRate | null;
   /** It delivers a frame only when the picture changed, so that a repeat is no sign of a slow game. */
   reportsOnlyChanges: boolean;
-  /** Threads that bring its frames, that help with them, and that bring its sound. */
-  threads: { pictures: ThreadName; helpers: readonly ThreadName[]; sound: ThreadName };
+  /** Threads that bring its frames, and that help with them. */
+  threads: { pictures: ThreadName; helpers: readonly ThreadName[] };
   /** It is taken from the screen, so that getting it can be late or fail by itself. */
   grabbed: boolean;
 }
@@ -28,7 +28,7 @@ export function openSource({ source, game }: Pick<TakeOrder, 'source' | 'game'>)
         range: 'limited',
         rate: game.capFps === null ? null : { num: game.capFps, den: 1 },
         reportsOnlyChanges: false,
-        threads: { pictures: 'game', helpers: helpersNamed(game.helpers), sound: 'sound' },
+        threads: { pictures: 'game', helpers: helpersNamed(game.helpers) },
         grabbed: false,
       };
     case 'display':
@@ -41,7 +41,7 @@ export function openSource({ source, game }: Pick<TakeOrder, 'source' | 'game'>)
         range: 'full',
         rate: null,
         reportsOnlyChanges: true,
-        threads: { pictures: 'grab', helpers: [], sound: 'sound' },
+        threads: { pictures: 'grab', helpers: [] },
         grabbed: true,
       };
   }

@@ -5,6 +5,7 @@ import { dueUs, encoderWords } from '@mellow/core';
 import { ledgerNames } from '../ledger/ledgerNames';
 import { nativePixels } from '../media/encoderNames';
 import { createPictureKeeper } from '../media/keptPictures';
+import { drawLineUpMark } from '../media/lineUpMark';
 import { openPictureEncoder } from '../media/pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../media/pictureFrames';
 import { openControl } from '../shared/control';
@@ -85,7 +86,8 @@ runThread(({ order, memory }) => {
     if (!frame) return;
     freshMemory(frame);
     fillNativeFrame(frame, pool.planes(slot), poolMemory.layout);
-    keeper.see(n, pool.planes(slot));
+    // The mark is drawn over what is compared afterwards.
+    if (!drawLineUpMark(frame, n, recipe, poolMemory.layout)) keeper.see(n, pool.planes(slot));
     pool.release(slot);
     stamp(n, 'encodeIn');
     frame.pts = BigInt(n);

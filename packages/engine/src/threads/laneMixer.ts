@@ -1,8 +1,9 @@
-import { soundChannels } from '@mellow/core';
-import type { Lane, SoundSource } from '@mellow/model';
+import { amplitudeOf, createLoudnessMeter, leadInMarkAt, leadInQuietUs, peakOf, soundChannels } from '@mellow/core';
+import type { Lane, LeadIn, SoundInput, SoundSource } from '@mellow/model';
 import type { Packet } from 'node-av/lib';
 import type { LaneEncoder } from '../media/laneEncoder';
 import { nowUs } from '../shared/monotonic';
+import type { SoundFigures } from '../shared/soundFigures';
 import {
   openSoundRingReader,
   soundBlockSamples,
@@ -10,9 +11,11 @@ import {
   type SoundRingReader,
 } from '../shared/soundRing';
 
-/** A source that is so late is filled with silence, so that no lane ever stops. */
-const latestUs = 100_000;
+/** A source that is so late is filled with silence, so that no lane ever stops; one from outside does that itself before. */
+const latestUs = { practice: 100_000, outside: 1_500_000 };
 const blockUs = 10_000;
+/** Loudness of a lane is told so often. */
+const loudnessEveryBlocks = 20;
 
 export interface MixedLane {
   lane: Lane;
@@ -30,9 +33,14 @@ export interface LaneMixer {
 
 export interface LaneMixerOptions {
   lanes: readonly MixedLane[];
+  inputs: readonly SoundInput[];
   sounds: Partial<Record<SoundSource, SoundRingMemory>>;
+  leadIn: LeadIn;
   /** Highest value of each lane since it was last read, 0 to 1. */
   peaks: Float64Array;
+  /** Short-term loudness of each lane, not a number where it is not known. */
+  loudness: Float64Array;
+  figures: SoundFigures;
   /** Monotonic time of due 0 on the real clock; null on the driven one, where every source is waited for. */
   dueZeroUs: () => number | null;
   /** The take has failed elsewhere: nothing is waited for any more. */
@@ -40,48 +48,94 @@ export interface LaneMixerOptions {
   write: (lane: number, packet: Packet) => void;
 }
 
-/** Joins the sources of each lane as they arrive. */
+/** A sound that is kept, with what it is multiplied by. */
+interface MixedSound {
+  at: number;
+  input: SoundInput;
+  reader: SoundRingReader;
+  /** What it was multiplied by at the end of the last block: changes are faded over a block, so that none clicks. */
+  gain: number;
+  /** Its samples of this block after the gain; the ring had none in time where `missing`. */
+  block: Float32Array;
+  missing: boolean;
+}
+
+/** Joins the sounds of each lane as they arrive. */
 export function createLaneMixer(options: LaneMixerOptions): LaneMixer {
-  const { lanes, peaks, write } = options;
-  const readers = new Map<SoundSource, SoundRingReader>();
-  for (const source of new Set(lanes.flatMap(({ lane }) => lane.sources))) {
-    const ring = options.sounds[source];
-    if (ring) readers.set(source, openSoundRingReader(ring));
-  }
-  const silence = new Float32Array(soundBlockSamples * soundChannels);
+  const { lanes, peaks, loudness, figures, leadIn, write } = options;
+  const values = soundBlockSamples * soundChannels;
+  const kept = new Set(lanes.flatMap(({ lane }) => lane.sources));
+  const sounds = new Map<SoundSource, MixedSound>();
+  options.inputs.forEach((input, at) => {
+    const ring = options.sounds[input.id];
+    if (!ring || !kept.has(input.id)) return;
+    const block = new Float32Array(values);
+    const reader = openSoundRingReader(ring);
+    sounds.set(input.id, { at, input, reader, gain: gainOf(input, at), block, missing: false });
+  });
+  const silence = new Float32Array(values);
   const silenceSamples = lanes.map(() => 0);
+  const meters = lanes.map(createLoudnessMeter);
   let block = 0;
 
-  /** A source's block, or silence where it does not come in time. */
-  function blockOf(reader: SoundRingReader): Float32Array {
+  function gainOf({ gainDb, opening }: SoundInput, at: number): number {
+    return opening === 'held' && figures.get(at, 'held') === 0 ? 0 : amplitudeOf(gainDb);
+  }
+
+  /** A sound's block, or null where it does not come in time. */
+  function arrived({ reader, input }: MixedSound): Float32Array | null {
+    const latest = input.from.kind === 'practice' ? latestUs.practice : latestUs.outside;
     for (;;) {
       const samples = reader.block(block);
       if (samples) return samples;
-      if (options.failed()) return silence;
+      if (options.failed()) return null;
       const dueZeroUs = options.dueZeroUs();
-      if (dueZeroUs !== null && nowUs() - (dueZeroUs + (block + 1) * blockUs) > latestUs) return silence;
+      if (dueZeroUs !== null && nowUs() - (dueZeroUs + (block + 1) * blockUs) > latest) return null;
       reader.wait(20_000);
     }
   }
 
+  function take(sound: MixedSound): void {
+    const samples = arrived(sound);
+    const gain = gainOf(sound.input, sound.at);
+    const step = (gain - sound.gain) / soundBlockSamples;
+    for (let i = 0; i < values; i++)
+      sound.block[i] = (samples?.[i] ?? 0) * (sound.gain + step * Math.floor(i / soundChannels));
+    sound.gain = gain;
+    sound.missing = samples === null;
+    figures.set(sound.at, 'peak', Math.max(figures.get(sound.at, 'peak'), peakOf(sound.block)));
+    if (leadIn !== 'none' && block * blockUs < leadInQuietUs) {
+      figures.add(sound.at, 'floorSamples', values);
+      figures.add(
+        sound.at,
+        'floorSquares',
+        sound.block.reduce((sum, value) => sum + value * value, 0),
+      );
+    }
+  }
+
   function mixBlock(samples: number): void {
-    const given = new Map([...readers].map(([source, reader]) => [source, blockOf(reader)]));
+    for (const sound of sounds.values()) take(sound);
     lanes.forEach(({ lane, encoder }, i) => {
       const mix = new Float32Array(samples * soundChannels);
       let missing = false;
       for (const source of lane.sources) {
-        const values = given.get(source) ?? silence;
-        missing ||= values === silence;
-        for (let at = 0; at < mix.length; at++) mix[at] = (mix[at] ?? 0) + (values[at] ?? 0);
+        const sound = sounds.get(source);
+        missing ||= sound?.missing ?? false;
+        const given = sound?.block ?? silence;
+        for (let at = 0; at < mix.length; at++) mix[at] = (mix[at] ?? 0) + (given[at] ?? 0);
       }
+      if (leadIn === 'mark')
+        for (let at = 0; at < mix.length; at++)
+          mix[at] = (mix[at] ?? 0) + leadInMarkAt(block * soundBlockSamples + Math.floor(at / soundChannels));
       if (missing) silenceSamples[i] = (silenceSamples[i] ?? 0) + samples;
-      let peak = 0;
-      for (const value of mix) peak = Math.max(peak, Math.abs(value));
-      peaks[i] = Math.max(peaks[i] ?? 0, peak);
+      peaks[i] = Math.max(peaks[i] ?? 0, peakOf(mix));
+      meters[i]?.add(mix);
+      if (block % loudnessEveryBlocks === 0) loudness[i] = meters[i]?.shortTermLufs() ?? NaN;
       encoder.add(mix, (packet) => write(i, packet));
     });
     block++;
-    for (const reader of readers.values()) reader.doneBefore(block);
+    for (const { reader } of sounds.values()) reader.doneBefore(block);
   }
 
   const mixUntil = (untilUs: number): void => {

@@ -6,6 +6,7 @@ import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
+import { openSoundFigures } from '../shared/soundFigures';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createLaneMixer } from './laneMixer';
 import { fileKinds, packetKinds } from './queueKinds';
@@ -30,8 +31,12 @@ runThread(({ order, memory }) => {
   const lanes = recipe.lanes.map((lane) => ({ lane, encoder: openLaneEncoder(lane, recipe.container) }));
   const mixer = createLaneMixer({
     lanes,
+    inputs: recipe.sounds,
     sounds: memory.sounds,
+    leadIn: recipe.leadIn,
     peaks: new Float64Array(memory.lanePeaks),
+    loudness: new Float64Array(memory.laneLoudness),
+    figures: openSoundFigures(memory.soundFigures),
     dueZeroUs: () => (real ? control.figure('dueZeroUs') : null),
     failed: () => control.get('failed') !== 0,
     write: (lane, packet) => void (writer && !broken && check(writer.writeSound(lane, packet))),

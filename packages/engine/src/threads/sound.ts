@@ -12,10 +12,10 @@ const paceUs = 20_000;
 /** Sound of the practice game and its stand-in voices: a pure function of the sample's number, brought block by block. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
-  const sources = Object.entries(memory.sounds).map(([source, ring]) => ({
-    source: source as keyof typeof memory.sounds,
-    ring: openSoundRingWriter(ring),
-  }));
+  const sources = order.recipe.sounds.flatMap(({ id, from }) => {
+    const ring = memory.sounds[id];
+    return ring && from.kind === 'practice' ? [{ part: from.part, ring: openSoundRingWriter(ring) }] : [];
+  });
   const samples = new Float32Array(soundBlockSamples * soundChannels);
   const firstSample = (warmUpUs / 1e6) * soundBlockSamples * 100;
   const over = () => control.get('failed') !== 0 || control.get('packDone') !== 0;
@@ -30,10 +30,10 @@ runThread(({ order, memory }) => {
         continue;
       }
     }
-    const all = sources.every(({ source, ring }) => {
+    const all = sources.every(({ part, ring }) => {
       if (ring.next() > block) return true;
       samples.fill(0);
-      addSound(samples, source, block * soundBlockSamples + firstSample, order.game.strip);
+      addSound(samples, part, block * soundBlockSamples + firstSample, order.game.strip);
       return ring.write(samples, nowUs(), 50_000);
     });
     if (all) block++;

@@ -101,6 +101,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       script: [],
       plan: null,
       predrawnFrames: 0,
+      pageSounds: null,
       keepPictures: false,
       ...change.order,
     };

@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -169,3 +169,12 @@ const mkvSchema = z.object({
   ),
 });
 export const mkvmerge = (path: string) => mkvSchema.parse(JSON.parse(run('mkvmerge', ['-J', path]).toString()));
+
+/** RMS level of a track as sox finds it (`stat`, "RMS amplitude"), dBFS. */
+export function soundLevelBySox(path: string, track: number): number {
+  const raw = run('ffmpeg', ['-v', 'error', '-i', path, '-map', `0:a:${track}`, '-f', 'wav', '-']);
+  const { stderr } = spawnSync('sox', ['-t', 'wav', '-', '-n', 'stat'], { input: raw, encoding: 'utf8' });
+  const found = /RMS\s+amplitude:\s+([\d.]+)/.exec(stderr)?.[1];
+  if (!found) throw new Error(`sox told no level: ${stderr}`);
+  return 20 * Math.log10(Number(found));
+}

@@ -170,7 +170,7 @@ function CardView({ context }: { context: ForecastContext }) {
   );
 }
 
-function readCard(text: string, fileName: string, context: ForecastContext, { driveId, source }: Recipe): Brought {
+function readCard(text: string, fileName: string, context: ForecastContext, { driveId, source, sounds }: Recipe): Brought {
   let json: unknown;
   try {
     json = JSON.parse(text);
@@ -195,6 +195,7 @@ function readCard(text: string, fileName: string, context: ForecastContext, { dr
       drives: context.drives,
       driveId,
       source,
+      sounds,
     }),
   };
 }

@@ -43,7 +43,7 @@ export function stationChoices(
 /** "3 lanes: everything, voice, game" and their rate. */
 export function soundWords(recipe: Recipe): { what: string; figure: string | null } {
   if (!recipe.lanes.length) return { what: 'no lane, the file is silent', figure: null };
-  const bits = lanesBits(recipe.lanes, recipe.source).value;
+  const bits = lanesBits(recipe.lanes, recipe.sounds).value;
   const flac = recipe.lanes.some((lane) => lane.codec === 'flac');
   return {
     what: `${plural(recipe.lanes.length, 'lane')}: ${recipe.lanes.map((lane) => lane.name.toLowerCase()).join(', ')}`,

@@ -1,0 +1,13 @@
+import type { SoundDevices } from '@mellow/model';
+import { askPulse, pulseDevices } from './pulseList';
+
+/** What can be heard on this PC by the system's own service; null where the library's devices have to be asked instead. */
+export async function listSounds(platform: NodeJS.Platform = process.platform): Promise<SoundDevices | null> {
+  if (platform !== 'linux') return null;
+  try {
+    return pulseDevices(await askPulse());
+  } catch (error) {
+    const trouble = error instanceof Error ? error.message : String(error);
+    return { trouble, by: 'pulse', devices: [], programs: [] };
+  }
+}

@@ -1,0 +1,71 @@
+import { isHeard, soundChannels } from '@mellow/core';
+import { openControl } from '../shared/control';
+import { nowUs } from '../shared/monotonic';
+import { openSoundFigures, soundStateNumbers } from '../shared/soundFigures';
+import { openSoundRingWriter, soundBlockSamples } from '../shared/soundRing';
+import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { startHearing } from '../sound/hearing';
+
+const blockUs = 10_000;
+const everyMs = 10;
+/** A device that comes later than this is filled with silence; a browser takes longer than a device. */
+const patienceUs = { device: 250_000, program: 250_000, page: 600_000, practice: 0 };
+/** One that is known to be away is waited for no longer than its blocks need on their way. */
+const awayPatienceUs = 100_000;
+/** Nothing begins before each device has brought something, or has had so much time to. */
+const mostSettlingMs = 3500;
+
+/** Brings the sounds from outside block by block on the picture's clock: devices, programs and the page. */
+runThread(({ order, memory }) => {
+  const control = openControl(memory.control);
+  const figures = openSoundFigures(memory.soundFigures);
+  const log = (level: 'info' | 'warn', text: string): void => tell({ type: 'log', level, text });
+  const inputs = order.recipe.sounds.filter((sound) => memory.sounds[sound.id] && isHeard(sound));
+  const hearing = startHearing(inputs, { pageSounds: order.pageSounds, log });
+  const sounds = order.recipe.sounds.flatMap(({ id, from }, at) => {
+    const [ring, sound] = [memory.sounds[id], hearing.sound(id)];
+    return ring && sound ? [{ at, sound, patienceUs: patienceUs[from.kind], ring: openSoundRingWriter(ring) }] : [];
+  });
+  const samples = new Float32Array(soundBlockSamples * soundChannels);
+  const startedMs = performance.now();
+  let settled = false;
+
+  const timer = setInterval(() => {
+    if (control.get('failed') !== 0 || control.get('packDone') !== 0) return end();
+    if (!settled && (hearing.settled() || performance.now() - startedMs > mostSettlingMs)) {
+      settled = true;
+      tell({ type: 'ready', threadId: ownThreadId() });
+    }
+    for (const { at, sound } of sounds) {
+      const { rateHz, channels, driftPpm, away } = sound.figures();
+      figures.set(at, 'state', soundStateNumbers.indexOf(sound.state()));
+      figures.set(at, 'rateHz', rateHz);
+      figures.set(at, 'channels', channels);
+      figures.set(at, 'driftPpm', driftPpm ?? NaN);
+      figures.set(at, 'away', away);
+    }
+    if (control.get('ready') !== 0) for (const one of sounds) bring(one);
+  }, everyMs);
+
+  /** All blocks of a sound that have arrived, or are not waited for any longer. */
+  function bring({ at, sound, ring, patienceUs }: (typeof sounds)[number]): void {
+    const dueZeroUs = control.figure('dueZeroUs');
+    for (;;) {
+      const startUs = dueZeroUs + ring.next() * blockUs;
+      const lateUs = nowUs() - (startUs + blockUs);
+      if (lateUs < 0) return;
+      if (!sound.read(startUs, samples)) {
+        if (lateUs < (sound.state() === 'away' ? Math.min(awayPatienceUs, patienceUs) : patienceUs)) return;
+        samples.fill(0);
+        figures.add(at, 'silenceSamples', soundBlockSamples);
+      }
+      if (!ring.write(samples, nowUs(), 0)) return;
+    }
+  }
+
+  function end(): void {
+    clearInterval(timer);
+    hearing.stop();
+    tell({ type: 'done' });
+  }
+});
