@@ -8,6 +8,7 @@ import { BriefPlace } from './places/brief/BriefPlace';
 import { CardPlace } from './places/card/CardPlace';
 import { MachinePlace } from './places/machine/MachinePlace';
 import { PathPlace } from './places/path/PathPlace';
+import { SoundPlace } from './places/sound/SoundPlace';
 import { TrialsPlace } from './places/trials/TrialsPlace';
 import { RollPlace } from './places/roll/RollPlace';
 import { TakesPlace } from './places/takes/TakesPlace';
@@ -26,6 +27,7 @@ export const router = createBrowserRouter([
         children: [
           { path: 'brief', element: <BriefPlace /> },
           { path: 'path', element: <PathPlace /> },
+          { path: 'sound', element: <SoundPlace /> },
           { path: 'card', element: <CardPlace /> },
           { path: 'trials', element: <TrialsPlace /> },
           { path: 'roll', element: <RollPlace /> },

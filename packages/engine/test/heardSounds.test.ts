@@ -52,7 +52,9 @@ describe('three outputs with a tone each', () => {
   const tones = { one: 440, two: 1000, three: 2500 };
   let take: MadeTake;
   beforeAll(async () => {
-    const players = Object.entries(tones).map(([name, hz]) => sounds.play(name, 48_000, stereo, toneOf(hz, 48_000, 2, -12)));
+    const players = Object.entries(tones).map(([name, hz]) =>
+      sounds.play(name, 48_000, stereo, toneOf(hz, 48_000, 2, -12)),
+    );
     take = await roll(
       [device('game', 'one.monitor'), device('voice', 'two.monitor', { gainDb: -6 }), device('chat', 'three.monitor')],
       [lane('Everything', 'game', 'voice', 'chat'), lane('Game', 'game'), lane('Voice', 'voice'), lane('Chat', 'chat')],

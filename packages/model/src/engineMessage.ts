@@ -10,13 +10,7 @@ import { ledgerSummarySchema } from './ledgerSummary';
 import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
 import { takeEndSchema } from './take';
-import {
-  pageSoundsSchema,
-  soundInputsSchema,
-  soundLevelSchema,
-  soundReportSchema,
-  soundSourceSchema,
-} from './sound';
+import { pageSoundsSchema, heardLevelsSchema, listeningSchema, soundReportSchema, soundSourceSchema } from './sound';
 import { practiceSource, sourceSchema } from './source';
 import { fileIdentitySchema } from './takeFile';
 
@@ -184,7 +178,9 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('quit') }),
   z.object({ type: z.literal('job'), job: mediaJobSchema }),
   /** What is to be listened to before anything rolls. */
-  z.object({ type: z.literal('listen'), sounds: soundInputsSchema, pageSounds: pageSoundsSchema.nullable() }),
+  z.object({ type: z.literal('listen'), to: listeningSchema, pageSounds: pageSoundsSchema.nullable() }),
+  /** The last seconds of a lane as its sounds were mixed are wanted. */
+  z.object({ type: z.literal('last-heard'), lane: z.int().min(0) }),
 ]);
 export type EngineCommand = z.infer<typeof engineCommandSchema>;
 
@@ -192,7 +188,9 @@ export const engineEventSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('ready'), pid: z.int() }),
   z.object({ type: z.literal('live'), live: liveTakeSchema.omit({ setupId: true, number: true }) }),
   z.object({ type: z.literal('beat') }),
-  z.object({ type: z.literal('levels'), levels: z.array(soundLevelSchema) }),
+  z.object({ type: z.literal('levels'), levels: heardLevelsSchema }),
+  /** Interleaved stereo, 16 bit at 48 kHz, oldest first. */
+  z.object({ type: z.literal('last-heard'), lane: z.int(), samples: z.instanceof(Int16Array) }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
   z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),

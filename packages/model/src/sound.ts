@@ -132,6 +132,21 @@ export const soundLevelSchema = z.object({
 });
 export type SoundLevel = z.infer<typeof soundLevelSchema>;
 
+/** Level of a lane as the sounds on it would be mixed. */
+export const laneLevelSchema = z.object({ peakDbfs: z.number().nullable(), loudnessLufs: z.number().nullable() });
+export type LaneLevel = z.infer<typeof laneLevelSchema>;
+
+/** What is listened to before anything rolls: sounds, and which of them each lane keeps. */
+export const listeningSchema = z.strictObject({
+  sounds: soundInputsSchema,
+  lanes: z.array(z.array(soundSourceSchema).max(mostSounds)).max(24).default([]),
+});
+export type Listening = z.infer<typeof listeningSchema>;
+
+/** Levels of the last tenth of a second. */
+export const heardLevelsSchema = z.object({ sounds: z.array(soundLevelSchema), lanes: z.array(laneLevelSchema) });
+export type HeardLevels = z.infer<typeof heardLevelsSchema>;
+
 /** Where the application hands on what its page hears, and the word that it is given out for. */
 export const pageSoundsSchema = z.object({ address: z.string(), token: z.string() });
 export type PageSounds = z.infer<typeof pageSoundsSchema>;

@@ -34,7 +34,12 @@ export function createApp(services: Services, webFolder: string): Express {
   );
   app.use(localOnly);
   app.use(express.json({ limit: bodyLimit }));
-  const routes = [...setupRoutes(services), ...takeRoutes(services), ...machineRoutes(services), ...soundRoutes(services)];
+  const routes = [
+    ...setupRoutes(services),
+    ...takeRoutes(services),
+    ...machineRoutes(services),
+    ...soundRoutes(services),
+  ];
   const router = express.Router();
   for (const route of routes) route.mount(router);
   const description = openApiDocument(routes);

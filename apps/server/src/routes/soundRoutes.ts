@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { soundDevicesSchema, soundInputsSchema, soundLevelSchema, soundSourceSchema } from '@mellow/model';
+import { heardLevelsSchema, listeningSchema, soundDevicesSchema, soundSourceSchema } from '@mellow/model';
 import { route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
@@ -19,11 +19,22 @@ export function soundRoutes({ sounds, recorder }: Services): Route[] {
       {
         method: 'post',
         path: '/sounds/levels',
-        summary: 'Levels of sounds as they are now; listening goes on as long as somebody asks',
-        body: z.strictObject({ sounds: soundInputsSchema }),
-        reply: z.array(soundLevelSchema),
+        summary: 'Levels of sounds and lanes as they are now; listening goes on as long as somebody asks',
+        body: listeningSchema,
+        reply: heardLevelsSchema,
       },
-      ({ body }) => sounds.levels(body.sounds),
+      ({ body }) => sounds.levels(body),
+    ),
+    route(
+      {
+        method: 'get',
+        path: '/sounds/last/{lane}',
+        summary: 'The last seconds of a lane that is listened to, as its sounds were mixed',
+        params: z.object({ lane: z.coerce.number().int().min(0).max(23) }),
+        reply: 'audio/wav',
+      },
+      async ({ params, response }) =>
+        void response.type('audio/wav').send(Buffer.from(await sounds.lastHeard(params.lane))),
     ),
     route(
       {

@@ -6,7 +6,8 @@ import { createForecastContexts, type ForecastContexts } from './forecastContext
 import { prepareFolders, type Folders } from './folders';
 import { createLiveHub, type LiveHub } from './liveHub';
 import { createMachineService, type MachineService } from './machines';
-import { createRecorderService, type RecorderService } from '../recorder/recorder';
+import { createRecorderService } from '../recorder/recorder';
+import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
@@ -77,5 +78,21 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  return { store, folders, log, live, drives, machines, contexts, setups, screens, sounds, takes, jobs, recorder, media, demo };
+  return {
+    store,
+    folders,
+    log,
+    live,
+    drives,
+    machines,
+    contexts,
+    setups,
+    screens,
+    sounds,
+    takes,
+    jobs,
+    recorder,
+    media,
+    demo,
+  };
 }

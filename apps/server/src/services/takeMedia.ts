@@ -2,7 +2,7 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Take } from '@mellow/model';
 import { problem } from '../http/problem';
-import type { RecorderService } from '../recorder/recorder';
+import type { RecorderService } from '../recorder/recorderService';
 import type { JobService } from './jobs';
 import type { TakeService } from './takes';
 

@@ -5,6 +5,7 @@ import {
   demoStateSchema,
   driveSchema,
   driveStateSchema,
+  heardLevelsSchema,
   logLineSchema,
   lossListSchema,
   machineSchema,
@@ -17,6 +18,7 @@ import {
   screensSchema,
   setupListSchema,
   setupSchema,
+  soundDevicesSchema,
   takeListSchema,
   takeSchema,
   type BrokenTake,
@@ -24,6 +26,8 @@ import {
   type Drive,
   type DriveState,
   type GrabbedSource,
+  type HeardLevels,
+  type Listening,
   type LogLine,
   type LossRun,
   type Machine,
@@ -40,6 +44,8 @@ import {
   type Screens,
   type Setup,
   type SetupPatch,
+  type SoundDevices,
+  type SoundSource,
   type Take,
 } from '@mellow/model';
 
@@ -88,6 +94,18 @@ export const api = createApi({
       query: (source) => ({ url: '/screens/look', method: 'POST', body: source }),
       transformResponse: (r) => screenLookSchema.parse(r),
       keepUnusedDataFor: 0,
+    }),
+    sounds: build.query<SoundDevices, void>({
+      query: () => '/sounds',
+      transformResponse: (r) => soundDevicesSchema.parse(r),
+    }),
+    soundLevels: build.query<HeardLevels, Listening>({
+      query: (body) => ({ url: '/sounds/levels', method: 'POST', body }),
+      transformResponse: (r) => heardLevelsSchema.parse(r),
+      keepUnusedDataFor: 0,
+    }),
+    holdSound: build.mutation<void, { sound: SoundSource; open: boolean }>({
+      query: (body) => ({ url: '/recorder/hold', method: 'POST', body }),
     }),
     machines: build.query<MachineSheet[], void>({
       query: () => '/machines',
@@ -236,6 +254,9 @@ export const {
   useTakeLogQuery,
   useDrivesQuery,
   useScreensQuery,
+  useSoundsQuery,
+  useSoundLevelsQuery,
+  useHoldSoundMutation,
   useLookQuery,
   useMachineQuery,
   useMachinesQuery,

@@ -34,7 +34,12 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
   const { game, brief, machine } = context;
   const reasonOf = (key: SettingKey): string => reasons.find((r) => r.setting === key)?.text ?? '';
   const shown = settingKeys.filter(
-    (key) => key !== 'source' && key !== 'drive' && key !== 'sources' && key !== 'sounds' && (settingFacts[key].counts?.(recipe) ?? true),
+    (key) =>
+      key !== 'source' &&
+      key !== 'drive' &&
+      key !== 'sources' &&
+      key !== 'sounds' &&
+      (settingFacts[key].counts?.(recipe) ?? true),
   );
   const { bits, loads, picture, secondsLost } = forecast;
   const encode = loads.encode;

@@ -22,7 +22,10 @@ export const baseRecipe = startRecipe({ purpose: 'long-play', sessionMinutes: 90
 
 const lane = fc.record({
   name: fc.constantFrom('Everything', 'Voice', 'Game', 'Chat'),
-  sources: fc.subarray(practiceSounds.map(({ id }) => id), { minLength: 1 }),
+  sources: fc.subarray(
+    practiceSounds.map(({ id }) => id),
+    { minLength: 1 },
+  ),
   codec: fc.constantFrom(...soundCodecs),
   bitrateKbps: fc.constantFrom(64, 96, 160, 320),
 });

@@ -49,9 +49,9 @@ export function createDeviceClock(rateHz: number): DeviceClock {
     known = points.length >= leastWindowsForSlope;
     const periodUs = known ? slopeOf(points) : nominalUs;
     // Over the last few seconds only: a delay that has grown for good is followed, one that was short once is let go.
-    const recent = points.slice(-10).reduce((best, point) =>
-      lateness(point, periodUs) < lateness(best, periodUs) ? point : best,
-    );
+    const recent = points
+      .slice(-10)
+      .reduce((best, point) => (lateness(point, periodUs) < lateness(best, periodUs) ? point : best));
     line = { ...recent, periodUs };
   }
 

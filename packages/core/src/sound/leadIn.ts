@@ -21,6 +21,8 @@ export function leadInMarkAt(sample: number): number {
 
 /** Which mark a picture shows, 3, 2 or 1: the one that begins or goes on while it is shown; null where there is none. */
 export function leadInMarkIn(startUs: number, endUs: number): number | null {
-  const at = leadInMarksUs.findIndex((us) => startUs < us + leadInMarkUs && endUs > us && startUs >= us - (endUs - startUs) / 2);
+  const at = leadInMarksUs.findIndex(
+    (us) => startUs < us + leadInMarkUs && endUs > us && startUs >= us - (endUs - startUs) / 2,
+  );
   return at < 0 ? null : leadInMarksUs.length - at;
 }

@@ -1,4 +1,13 @@
-import { createLoudnessMeter, dbOf, gameUnderVoiceZone, peakOf, rmsOf, voiceAboveDb, voiceZone, zoneWords } from './index';
+import {
+  createLoudnessMeter,
+  dbOf,
+  gameUnderVoiceZone,
+  peakOf,
+  rmsOf,
+  voiceAboveDb,
+  voiceZone,
+  zoneWords,
+} from './index';
 
 /** Stereo sine. */
 function sine(hz: number, peakDbfs: number, seconds: number, sides: readonly [number, number] = [1, 1]): Float32Array {
@@ -20,7 +29,8 @@ const lufsOf = (samples: Float32Array): number | null => {
 describe('short-term loudness', () => {
   // EBU Tech 3341, minimum requirements 1 and 2: a stereo sine of 1 kHz reads its own peak level, within 0.1.
   it.each([-23, -33])('of a stereo sine of 1 kHz at %d dBFS is that (EBU Tech 3341)', (db) =>
-    expect(Math.abs((lufsOf(sine(1000, db, 20)) ?? 0) - db)).toBeLessThan(0.1));
+    expect(Math.abs((lufsOf(sine(1000, db, 20)) ?? 0) - db)).toBeLessThan(0.1),
+  );
   // ITU-R BS.1770-4, section 2: a 0 dBFS sine of 997 Hz on one side reads -3.01.
   it('of a full sine of 997 Hz on one side is -3.01 (ITU-R BS.1770-4)', () =>
     expect(Math.abs((lufsOf(sine(997, 0, 5, [1, 0])) ?? 0) + 3.01)).toBeLessThan(0.02));

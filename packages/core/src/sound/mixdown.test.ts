@@ -4,7 +4,14 @@ import { mixToStereo, stereoMix } from './index';
 
 const places: Record<string, ChannelPlace[]> = {
   '5.1': ['front-left', 'front-right', 'front-center', 'lfe', 'rear-left', 'rear-right'],
-  '5.1 in the order of the sound system': ['front-left', 'front-right', 'rear-left', 'rear-right', 'front-center', 'lfe'],
+  '5.1 in the order of the sound system': [
+    'front-left',
+    'front-right',
+    'rear-left',
+    'rear-right',
+    'front-center',
+    'lfe',
+  ],
   quadro: ['front-left', 'front-right', 'rear-left', 'rear-right'],
 };
 

@@ -73,18 +73,22 @@ describe('a device on the picture’s clock', () => {
     device({ driftPpm: -300, rateHz: 44_100 }),
     device({ driftPpm: 80, rateHz: 96_000, chunkMs: 5 }),
     device({ rateHz: 16_000, chunkMs: 64, jitterMs: 12 }),
-  ])('stays within a third of a frame for minutes, and nowhere drifts: $rateHz Hz, $driftPpm ppm, $jitterMs ms late', (given) => {
-    const untilUs = given.driftPpm === 150 ? 150e6 : 30e6;
-    const { offUs, inlet } = followed(given, untilUs, 7);
-    expect(offUs.length).toBeGreaterThan((untilUs / 10_000 - 200) * 0.97);
-    const settled = offUs.slice(500);
-    // At 60 fps a third of a frame is 5.6 ms; the longest part of it is the chunks' own lateness.
-    for (const off of settled) expect(Math.abs(off)).toBeLessThan(5600);
-    // The mean of the last ten seconds is that of ten seconds near the beginning.
-    const mean = (from: number, to: number) => settled.slice(from, to).reduce((sum, off) => sum + off, 0) / (to - from);
-    expect(Math.abs(mean(settled.length - 1000, settled.length) - mean(0, 1000))).toBeLessThan(1000);
-    expect(inlet.jumps()).toBe(0);
-  });
+  ])(
+    'stays within a third of a frame for minutes, and nowhere drifts: $rateHz Hz, $driftPpm ppm, $jitterMs ms late',
+    (given) => {
+      const untilUs = given.driftPpm === 150 ? 150e6 : 30e6;
+      const { offUs, inlet } = followed(given, untilUs, 7);
+      expect(offUs.length).toBeGreaterThan((untilUs / 10_000 - 200) * 0.97);
+      const settled = offUs.slice(500);
+      // At 60 fps a third of a frame is 5.6 ms; the longest part of it is the chunks' own lateness.
+      for (const off of settled) expect(Math.abs(off)).toBeLessThan(5600);
+      // The mean of the last ten seconds is that of ten seconds near the beginning.
+      const mean = (from: number, to: number) =>
+        settled.slice(from, to).reduce((sum, off) => sum + off, 0) / (to - from);
+      expect(Math.abs(mean(settled.length - 1000, settled.length) - mean(0, 1000))).toBeLessThan(1000);
+      expect(inlet.jumps()).toBe(0);
+    },
+  );
   it('says nothing of a drift that it cannot know yet', () =>
     expect(followed(device({ driftPpm: 100 }), 5e6, 3).inlet.driftPpm()).toBeNull());
   it('is silent before the device began, and in step afterwards', () => {
@@ -187,8 +191,7 @@ describe('the clock of a device', () => {
     const clock = createDeviceClock(48_000);
     const random = randomStream(3);
     expect(clock.driftPpm()).toBeNull();
-    for (let n = 1; n <= 3100; n++)
-      clock.arrived(n * 960, (n * 20_000) / (1 + driftPpm / 1e6) + random() * 3000);
+    for (let n = 1; n <= 3100; n++) clock.arrived(n * 960, (n * 20_000) / (1 + driftPpm / 1e6) + random() * 3000);
     expect(Math.abs((clock.driftPpm() ?? NaN) - driftPpm)).toBeLessThan(5);
   });
   it('follows a device whose way has become longer for good', () => {

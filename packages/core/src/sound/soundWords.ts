@@ -1,4 +1,14 @@
-import { heardDevice, microphoneDevice, roleOf, type Lane, type Recipe, type SoundFrom, type SoundInput, type SoundRole, type SoundSource } from '@mellow/model';
+import {
+  heardDevice,
+  microphoneDevice,
+  roleOf,
+  type Lane,
+  type Recipe,
+  type SoundFrom,
+  type SoundInput,
+  type SoundRole,
+  type SoundSource,
+} from '@mellow/model';
 import { gameUnderVoiceZone, mixZone, voiceZone, type LevelZone } from './levels';
 
 export const roleWords: Record<SoundRole, string> = {
@@ -44,7 +54,9 @@ export const laneSoundNames = (recipe: Pick<Recipe, 'sounds'>, lane: Lane): stri
 export function laneZone(lane: Lane, lanes: readonly Lane[]): LevelZone {
   const roles = new Set(lane.sources.map(roleOf));
   if (roles.size === 1 && (roles.has('voice') || roles.has('chat'))) return voiceZone;
-  const voiceBeside = lanes.some((other) => other !== lane && other.sources.every((source) => roleOf(source) === 'voice'));
+  const voiceBeside = lanes.some(
+    (other) => other !== lane && other.sources.every((source) => roleOf(source) === 'voice'),
+  );
   if (!roles.has('voice') && voiceBeside) return gameUnderVoiceZone;
   return mixZone;
 }
@@ -100,4 +112,5 @@ export function withoutSound(recipe: Recipe, id: SoundSource): Recipe {
 }
 
 /** Whether a sound is listened to at all. */
-export const isHeard = ({ muted, opening }: Pick<SoundInput, 'muted' | 'opening'>): boolean => !muted && opening !== 'closed';
+export const isHeard = ({ muted, opening }: Pick<SoundInput, 'muted' | 'opening'>): boolean =>
+  !muted && opening !== 'closed';

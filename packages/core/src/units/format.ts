@@ -77,6 +77,10 @@ export function formatPercent(share: number): string {
   return `${Math.abs(percent) < 9.95 ? percent.toFixed(1) : Math.round(percent)} %`;
 }
 
+/** A level as a figure beside its unit: "−12.6"; a question mark where it is not known. */
+export const formatLevel = (db: number | null | undefined): string =>
+  db === null || db === undefined ? '?' : `${db < 0 ? '−' : ''}${Math.abs(db).toFixed(1)}`;
+
 /** Number with a sign: +1.8, −5.6; zero without one. */
 export function signed(value: number, decimals: number): string {
   const text = Math.abs(value).toFixed(decimals);

@@ -1,10 +1,12 @@
-import type { PageSounds, SoundInput, SoundLevel } from '@mellow/model';
+import type { HeardLevels, Listening, PageSounds } from '@mellow/model';
 import { openProcess } from './processChannel';
 
 /** A process that listens to sounds before anything rolls. */
 export interface Listener {
-  listenTo(sounds: readonly SoundInput[], pageSounds: PageSounds | null): void;
-  onLevels(take: (levels: SoundLevel[]) => void): void;
+  listenTo(to: Listening, pageSounds: PageSounds | null): void;
+  onLevels(take: (levels: HeardLevels) => void): void;
+  /** The last seconds of a lane as its sounds were mixed: interleaved stereo at 48 kHz. */
+  lastHeard(lane: number): Promise<Int16Array>;
   onExit(gone: () => void): void;
   close(): void;
 }
@@ -13,8 +15,22 @@ export interface Listener {
 export async function startListener(): Promise<Listener> {
   const channel = await openProcess('listen');
   return {
-    listenTo: (sounds, pageSounds) => channel.send({ type: 'listen', sounds: [...sounds], pageSounds }),
+    listenTo: (to, pageSounds) => channel.send({ type: 'listen', to, pageSounds }),
     onLevels: (take) => void channel.onEvent((event) => void (event.type === 'levels' && take(event.levels))),
+    lastHeard: (lane) =>
+      new Promise((resolve, reject) => {
+        const stops = [
+          channel.onEvent((event) => {
+            if (event.type === 'last-heard' && event.lane === lane) settle(() => resolve(event.samples));
+          }),
+          channel.onExit(() => settle(() => reject(new Error('The process that listens has ended. Try again.')))),
+        ];
+        const settle = (act: () => void): void => {
+          for (const stop of stops) stop();
+          act();
+        };
+        channel.send({ type: 'last-heard', lane });
+      }),
     onExit: (gone) => void channel.onExit(gone),
     close: channel.kill,
   };

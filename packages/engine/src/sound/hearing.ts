@@ -79,8 +79,11 @@ export function startHearing(inputs: readonly SoundInput[], options: HearingOpti
     busy = true;
     while (wanted) {
       wanted = false;
-      const state = await askPulse().catch((error: unknown) => (error instanceof Error ? error.message : String(error)));
-      for (const { id, from } of pulse) heard.get(id)?.tap(typeof state === 'string' ? state : tapFor(state, from), state);
+      const state = await askPulse().catch((error: unknown) =>
+        error instanceof Error ? error.message : String(error),
+      );
+      for (const { id, from } of pulse)
+        heard.get(id)?.tap(typeof state === 'string' ? state : tapFor(state, from), state);
     }
     busy = false;
   }
@@ -113,6 +116,8 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
   let inlet: SoundInlet | null = null;
   let format = { rateHz: 0, channels: 0 };
   let tapped: PulseTap | null = null;
+  /** Where it came from last, open now or not. */
+  let from: string | null = null;
   let why: string | null = null;
   let lastMs = -Infinity;
   let loudMs = -Infinity;
@@ -169,15 +174,20 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
       tapped.channelMap === found.channelMap &&
       tapped.rateHz === found.rateHz;
     // A device that goes may have our stream moved to another one, which nobody asked for.
-    const own = typeof state === 'string' ? undefined : state.listeners.find(
-      ({ properties }) => properties['application.process.id'] === String(feed?.processId),
-    );
+    const own =
+      typeof state === 'string'
+        ? undefined
+        : state.listeners.find(({ properties }) => properties['application.process.id'] === String(feed?.processId));
     if (feed && same && (!own || own.source === found.sourceIndex)) return;
-    if (tapped && !same && tapped.source !== found.source) log('info', `${input.name} comes from ${found.words} now.`);
+    if (from !== null && from !== found.source) log('info', `${input.name} comes from ${found.words} now.`);
     close();
+    from = found.source;
     tapped = found;
     startedMs = performance.now();
-    feed = openPulseFeed(found, listener(() => {}));
+    feed = openPulseFeed(
+      found,
+      listener(() => {}),
+    );
   }
 
   return {
@@ -196,7 +206,10 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
       if (lastMs === -Infinity && performance.now() - startedMs < 3000) return;
       toldAway = true;
       if (lastMs > -Infinity) away++;
-      log('warn', `${input.name} is not heard: ${why ?? 'its device brings nothing.'} Its lanes go on in silence until it is back.`);
+      log(
+        'warn',
+        `${input.name} is not heard: ${why ?? 'its device brings nothing.'} Its lanes go on in silence until it is back.`,
+      );
     },
     settled: (): boolean => here() || toldAway || (why !== null && performance.now() - startedMs > 300),
     read: (startUs: number, into: Float32Array): boolean => inlet?.read(startUs, into) ?? false,

@@ -49,7 +49,11 @@ export function openPulseFeed(tap: PulseTap, listener: FeedListener): SoundFeed 
     }
   });
   child.stderr.on('data', (bytes: Buffer) => {
-    said = String(bytes).trim().split(/[\r\n]+/).pop() ?? '';
+    said =
+      String(bytes)
+        .trim()
+        .split(/[\r\n]+/)
+        .pop() ?? '';
     const moved = /Stream moved to device (\S+)/.exec(String(bytes))?.[1];
     if (moved === undefined || moved === tap.source || stopped) return;
     stopped = true;

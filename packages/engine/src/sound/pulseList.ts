@@ -110,9 +110,7 @@ export function sampleSpecification(text: string): { bits: number | null; rateHz
 
 /** "front-left,front-right,lfe": places that are not known here count as other ones. */
 export const placesOf = (channelMap: string): ChannelPlace[] =>
-  channelMap
-    .split(',')
-    .map((name) => channelPlaces.find((place) => place === name.trim()) ?? 'other');
+  channelMap.split(',').map((name) => channelPlaces.find((place) => place === name.trim()) ?? 'other');
 
 const isMonitor = (source: PulseState['sources'][number]): boolean => Boolean(source.monitor_source);
 

@@ -42,7 +42,11 @@ async function ended(child: ChildProcess): Promise<void> {
 export async function openSoundSystem(outputs: readonly TestOutput[]): Promise<TestSoundSystem> {
   const folder = mkdtempSync(join(tmpdir(), 'mellow-sound-'));
   const before = { ...process.env };
-  Object.assign(process.env, { PULSE_RUNTIME_PATH: folder, PULSE_SERVER: `unix:${join(folder, 'native')}`, HOME: folder });
+  Object.assign(process.env, {
+    PULSE_RUNTIME_PATH: folder,
+    PULSE_SERVER: `unix:${join(folder, 'native')}`,
+    HOME: folder,
+  });
   // Programs that a test starts get the environment of Node itself, and not the test's own.
   const env = { ...process.env };
   const script = join(folder, 'begin.pa');
@@ -56,7 +60,13 @@ export async function openSoundSystem(outputs: readonly TestOutput[]): Promise<T
   const players = new Set<ChildProcess>();
   const pactl = async (...words: string[]): Promise<string> => (await run('pactl', words, { env })).stdout.trim();
   for (let tries = 0; ; tries++) {
-    if (await pactl('info').then(() => true, () => false)) break;
+    if (
+      await pactl('info').then(
+        () => true,
+        () => false,
+      )
+    )
+      break;
     if (tries > 100 || server.exitCode !== null) throw new Error('no sound system could be started');
     await new Promise((resolve) => setTimeout(resolve, 100));
   }

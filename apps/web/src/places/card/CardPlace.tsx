@@ -170,7 +170,12 @@ function CardView({ context }: { context: ForecastContext }) {
   );
 }
 
-function readCard(text: string, fileName: string, context: ForecastContext, { driveId, source, sounds }: Recipe): Brought {
+function readCard(
+  text: string,
+  fileName: string,
+  context: ForecastContext,
+  { driveId, source, sounds }: Recipe,
+): Brought {
   let json: unknown;
   try {
     json = JSON.parse(text);

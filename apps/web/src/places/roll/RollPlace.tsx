@@ -12,15 +12,7 @@ import {
   nothingToScale,
   periodUs,
 } from '@mellow/core';
-import {
-  lossFates,
-  stationNames,
-  type LiveTake,
-  type Recipe,
-  type Setup,
-  type SoundSource,
-  type Station,
-} from '@mellow/model';
+import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
 import { EmptyPlace, Message } from '../../parts/Message';
@@ -29,6 +21,7 @@ import { useDrivesQuery, useMachineQuery, useMachinesQuery, useStopMutation } fr
 import { useAppSelector } from '../../store/store';
 import { soundWords, stationChoices } from '../path/pathWords';
 import { useSetup } from '../shell/SetupFrame';
+import { LaneMeters } from './LaneMeters';
 import { LastMinute } from './LastMinute';
 import './Roll.css';
 
@@ -228,19 +221,7 @@ function Rolling({
       </section>
       <div className="roll-below">
         <section>
-          <h2>Sound lanes</h2>
-          {recipe.lanes.length === 0 && <p className="soft">No lane: the file will be silent.</p>}
-          {recipe.lanes.map((lane, i) => (
-            <LaneMeter
-              key={i}
-              number={i + 1}
-              name={lane.name}
-              sources={lane.sources.join(' and ')}
-              peak={take.lanePeakDbfs[i] ?? null}
-              known={take.lanePeakDbfs.length > i}
-            />
-          ))}
-          <VoiceAbove lanes={recipe.lanes} peaks={take.lanePeakDbfs} />
+          <LaneMeters take={take} recipe={recipe} />
         </section>
         <section className="roll-written">
           <div className="row">
@@ -281,70 +262,5 @@ function Rolling({
         </section>
       </div>
     </>
-  );
-}
-
-/** How far the voice stands above the game, where each has a lane of its own. */
-function VoiceAbove({ lanes, peaks }: { lanes: Recipe['lanes']; peaks: readonly (number | null)[] }) {
-  const peakOf = (source: SoundSource): number | null => {
-    const at = lanes.findIndex((lane) => lane.sources.length === 1 && lane.sources[0] === source);
-    return at < 0 ? null : (peaks[at] ?? null);
-  };
-  const [voice, game] = [peakOf('voice'), peakOf('game')];
-  if (voice === null || game === null) return null;
-  const above = voice - game;
-  return (
-    <p className="small soft">
-      The voice is {Math.abs(above).toFixed(1)} dB {above >= 0 ? 'above' : 'below'} the game, by the peaks of the last
-      second.
-    </p>
-  );
-}
-
-const floorDb = -60;
-
-function LaneMeter({
-  number,
-  name,
-  sources,
-  peak,
-  known,
-}: {
-  number: number;
-  name: string;
-  sources: string;
-  peak: number | null;
-  known: boolean;
-}) {
-  const share = peak === null ? 0 : Math.max(0, Math.min(1, (peak - floorDb) / -floorDb));
-  return (
-    <div
-      className="lane-meter"
-      role="img"
-      aria-label={`Lane ${number}, ${name}: ${peak === null ? 'silent' : `peak ${peak.toFixed(1)} dBFS`}`}
-    >
-      <span className="lane-number">{number}</span>
-      <span>
-        <b>{name}</b>
-        <span className="small soft">
-          <br />
-          {sources}
-        </span>
-      </span>
-      <svg width="100%" height="20" aria-hidden="true">
-        <rect x="0" y="6" width="100%" height="8" fill="var(--well)" />
-        <rect
-          x="0"
-          y="6"
-          width={`${share * 100}%`}
-          height="8"
-          fill={peak !== null && peak > -0.1 ? 'var(--over)' : 'var(--sound)'}
-        />
-      </svg>
-      <span className="n">
-        {!known ? '' : peak === null ? 'silent' : peak.toFixed(1).replace('-', '−')}{' '}
-        <span className="small soft">{known && peak !== null ? 'dBFS' : ''}</span>
-      </span>
-    </div>
   );
 }

@@ -21,6 +21,7 @@ export const useSetup = (): SetupContext => useOutletContext<SetupContext>();
 const steps = [
   { to: 'brief', name: 'Brief' },
   { to: 'path', name: 'Path' },
+  { to: 'sound', name: 'Sound' },
   { to: 'trials', name: 'Trials' },
   { to: 'roll', name: 'Roll' },
 ];

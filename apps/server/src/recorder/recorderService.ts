@@ -1,0 +1,24 @@
+import type { SoundSource, Take } from '@mellow/model';
+
+/** What the rest of the server asks of the recorder. */
+export interface RecorderService {
+  startTrial(setupId: string, lengthS: number): Promise<Take>;
+  stop(): void;
+  /** Opens or closes a sound of the rolling take that is heard while its key is held. */
+  hold(sound: SoundSource, open: boolean): void;
+  /** Makes a plain MP4 of a finished take without encoding again. */
+  rewrap(takeId: string): Promise<Take>;
+  /** Looks again for a take whose drive was away, or whose reading failed. */
+  lookAgain(takeId: string): Promise<Take>;
+  /** Runs work of a person's; refused while a take is made, and no take begins beside it. */
+  beside<T>(work: () => Promise<T>): Promise<T>;
+  /**
+   * Looks for takes that an earlier run left open: closed meanwhile, still closing, or to be rescued. Resolves when the
+   * first is claimed, so that no trial gets in front of it; `whole` resolves when all are done.
+   */
+  recoverOrphans(): Promise<{ whole: Promise<void> }>;
+  /** Process number of the recorder, null when none runs. */
+  enginePid(): number | null;
+  /** Closes a rolling take and ends the recorder; never waits longer than its limits. */
+  shutDown(): Promise<void>;
+}
