@@ -115,8 +115,8 @@ export const soundDevicesSchema = z.object({
 });
 export type SoundDevices = z.infer<typeof soundDevicesSchema>;
 
-/** How a sound is doing: it comes, it comes and is silent, or it does not come. */
-export const soundStates = ['alive', 'silent', 'away'] as const;
+/** How a sound is doing: it comes, it comes and is silent, it does not come, or its device is just being opened. */
+export const soundStates = ['alive', 'silent', 'away', 'opening'] as const;
 export type SoundState = (typeof soundStates)[number];
 
 /** Level of a sound over the last tenth of a second, after its gain. */

@@ -36,7 +36,7 @@ function lineOf(device: SoundDevice): FormatLine {
   const line = { name: device.words, gives: formatWords(device) };
   const found = troubles.flatMap((trouble) => trouble(device) ?? [])[0];
   if (found) return { ...line, fine: false, ...found };
-  return { ...line, fine: true, note: device.boostDb === null ? '' : 'as it comes', text: null };
+  return { ...line, fine: true, note: '', text: null };
 }
 
 type Trouble = (device: SoundDevice) => { note: string; text: string } | null;

@@ -14,13 +14,12 @@ import {
   type EngineEvent,
   type LaneLevel,
   type Listening,
-  type PageSounds,
   type SoundInput,
   type SoundLevel,
   type SoundSource,
 } from '@mellow/model';
 import { nowUs } from '../shared/monotonic';
-import { startHearing } from '../sound/hearing';
+import { startHearing, type Hearing } from '../sound/hearing';
 import { createLastHeard } from '../sound/lastHeard';
 
 /**
@@ -30,36 +29,47 @@ import { createLastHeard } from '../sound/lastHeard';
 const pieceUs = 100_000;
 /** What is shown was taken so long ago: by then it has arrived from a browser too. */
 const behindUs = 400_000;
+const mostBehindUs = 2_000_000;
 const pieceValues = (sampleRateHz / 10) * soundChannels;
 
 const emit = (event: EngineEvent): void => {
   if (process.connected) process.send?.(event, undefined, undefined, () => {});
 };
 
-type Ear = ReturnType<typeof openEar>;
-let ear: Ear | null = null;
+let hearing: Hearing | null = null;
+let heardFrom = '';
+let ear: ReturnType<typeof openEar> | null = null;
 
 process.on('message', (raw) => {
   const command = engineCommandSchema.safeParse(raw).data;
   if (command?.type === 'last-heard')
     emit({ type: 'last-heard', lane: command.lane, samples: ear?.last(command.lane) ?? new Int16Array(0) });
   if (command?.type !== 'listen') return;
-  ear?.stop();
-  ear = openEar(command.to, command.pageSounds);
+  const { to, pageSounds } = command;
+  // Another level or another lane is no reason to open devices anew.
+  const from = JSON.stringify(to.sounds.map((sound) => [sound.id, sound.from]));
+  if (from !== heardFrom) {
+    hearing?.stop();
+    hearing = startHearing(to.sounds, { pageSounds, log: () => {} });
+  }
+  heardFrom = from;
+  ear = openEar(to, hearing as Hearing);
 });
 const timer = setInterval(() => ear?.tell(), 50);
 
-function openEar({ sounds, lanes }: Listening, pageSounds: PageSounds | null) {
-  const hearing = startHearing(sounds, { pageSounds, log: () => {} });
+function openEar({ sounds, lanes }: Listening, hearing: Hearing) {
   const meters = new Map(sounds.map(({ id }) => [id, createLoudnessMeter()]));
   const laneMeters = lanes.map(createLoudnessMeter);
   const kept = lanes.map(createLastHeard);
+  /** What has arrived of the piece that is next; null: not yet. */
+  let arrived = new Map<SoundSource, Float32Array | null>();
   let nextUs = nowUs() - behindUs;
 
-  function pieceOf({ id, from, gainDb, ...input }: SoundInput): Float32Array {
+  /** A piece of a sound after its gain; null where it has not arrived. */
+  function pieceOf({ id, from, gainDb, ...input }: SoundInput): Float32Array | null {
     const samples = new Float32Array(pieceValues);
     if (from.kind === 'practice') addSound(samples, from.part, Math.round((nextUs * sampleRateHz) / 1e6), false);
-    else hearing.sound(id)?.read(nextUs, samples);
+    else if (!hearing.sound(id)?.read(nextUs, samples)) return null;
     const gain = isHeard(input) ? amplitudeOf(gainDb) : 0;
     return samples.map((value) => value * gain);
   }
@@ -95,7 +105,13 @@ function openEar({ sounds, lanes }: Listening, pageSounds: PageSounds | null) {
   return {
     tell(): void {
       for (; nextUs + pieceUs <= nowUs() - behindUs; nextUs += pieceUs) {
-        const pieces = new Map(sounds.map((input) => [input.id, pieceOf(input)]));
+        for (const input of sounds) if (!arrived.get(input.id)) arrived.set(input.id, pieceOf(input));
+        const read = [...arrived];
+        // What is alive and has not arrived is on its way, on a busy PC for most of a second.
+        const comes = read.some(([id, piece]) => piece === null && hearing.sound(id)?.state() !== 'away');
+        if (comes && nowUs() - nextUs < mostBehindUs) return;
+        arrived = new Map();
+        const pieces = new Map(read.map(([id, piece]) => [id, piece ?? new Float32Array(pieceValues)]));
         const levels = {
           sounds: sounds.map((input) => levelOf(input, pieces.get(input.id) ?? new Float32Array(0))),
           lanes: lanes.map((lane, at) => laneLevel(lane, at, pieces)),
@@ -104,13 +120,12 @@ function openEar({ sounds, lanes }: Listening, pageSounds: PageSounds | null) {
       }
     },
     last: (lane: number): Int16Array<ArrayBuffer> => kept[lane]?.samples() ?? new Int16Array(0),
-    stop: hearing.stop,
   };
 }
 
 process.on('disconnect', () => {
   clearInterval(timer);
-  ear?.stop();
+  hearing?.stop();
   process.exit(0);
 });
 process.on('SIGINT', () => {});

@@ -19,7 +19,7 @@ const names = [
 export type SoundFigure = (typeof names)[number];
 
 /** Position = value of the figure. */
-export const soundStateNumbers = ['away', 'alive', 'silent'] as const;
+export const soundStateNumbers = ['away', 'alive', 'silent', 'opening'] as const;
 
 export interface SoundFigures {
   get(sound: number, name: SoundFigure): number;

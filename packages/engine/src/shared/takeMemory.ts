@@ -46,7 +46,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   const waiting = encodeQueueFrames + 6;
   const sourceSlots = (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames;
   const { widthPx, heightPx } = recipe.size;
-  const soundSeconds = 3 + Math.min(60, (mostHeldFrames * periodUs(recipe.rate)) / 1e6);
+  const soundSeconds = 5 + Math.min(60, (mostHeldFrames * periodUs(recipe.rate)) / 1e6);
   const kept = new Set(recipe.lanes.flatMap((lane) => lane.sources));
   const wanted = recipe.sounds.filter((sound) => kept.has(sound.id) && isHeard(sound));
   return {

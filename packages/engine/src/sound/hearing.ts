@@ -37,6 +37,8 @@ export interface HearingOptions {
   platform?: NodeJS.Platform;
 }
 
+/** The first samples of a device that was asleep take up to two seconds. */
+const openingMs = 3000;
 /** A sound that has brought nothing for so long is away. */
 const awayMs = 1000;
 const lookEveryMs = 250;
@@ -127,7 +129,10 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
   let stopped = false;
   let again: NodeJS.Timeout | undefined;
   const silentAfterMs = 10_000;
-  const here = (): boolean => performance.now() - lastMs < awayMs;
+  let lookedMs = performance.now();
+  let present = false;
+  const here = (): boolean => present;
+  const isOpening = (): boolean => lastMs === -Infinity && why === null && performance.now() - startedMs < openingMs;
 
   const listener = (reopen: () => void): FeedListener => ({
     begins(given) {
@@ -137,6 +142,7 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
     samples(samples, arrivalUs) {
       if (lastMs === -Infinity) loudMs = performance.now();
       lastMs = performance.now();
+      present = true;
       why = null;
       if (samples.some((value) => Math.abs(value) > 1e-4)) loudMs = lastMs;
       inlet?.push(samples, arrivalUs);
@@ -159,6 +165,7 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
 
   function missing(reason: string): void {
     why = reason;
+    present = false;
     lastMs = Math.min(lastMs, performance.now() - awayMs);
   }
 
@@ -201,9 +208,14 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
       begin();
     },
     look(): void {
+      const now = performance.now();
+      // While this process itself had to wait, nothing could be heard, and nobody was away.
+      const waited = now - lookedMs - lookEveryMs;
+      lookedMs = now;
+      if (waited > lookEveryMs) lastMs += waited;
+      present &&= now - lastMs < awayMs;
       if (here() || toldAway) return;
-      // The first samples of a device that was asleep take up to two seconds.
-      if (lastMs === -Infinity && performance.now() - startedMs < 3000) return;
+      if (isOpening()) return;
       toldAway = true;
       if (lastMs > -Infinity) away++;
       log(
@@ -213,7 +225,8 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
     },
     settled: (): boolean => here() || toldAway || (why !== null && performance.now() - startedMs > 300),
     read: (startUs: number, into: Float32Array): boolean => inlet?.read(startUs, into) ?? false,
-    state: (): SoundState => (!here() ? 'away' : performance.now() - loudMs > silentAfterMs ? 'silent' : 'alive'),
+    state: (): SoundState =>
+      isOpening() ? 'opening' : !here() ? 'away' : performance.now() - loudMs > silentAfterMs ? 'silent' : 'alive',
     why: (): string | null => (here() ? null : (why ?? 'Its device brings nothing.')),
     figures: () => ({ ...format, driftPpm: inlet?.driftPpm() ?? null, away }),
     stop(): void {

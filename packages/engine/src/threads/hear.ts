@@ -8,8 +8,11 @@ import { startHearing } from '../sound/hearing';
 
 const blockUs = 10_000;
 const everyMs = 10;
-/** A device that comes later than this is filled with silence; a browser takes longer than a device. */
-const patienceUs = { device: 250_000, program: 250_000, page: 600_000, practice: 0 };
+/**
+ * A device that comes later than this is filled with silence. A busy PC may keep every program waiting for most of a second, which is
+ * no reason to lose what was said; a browser takes longer than a device.
+ */
+const patienceUs = { device: 1_200_000, program: 1_200_000, page: 1_800_000, practice: 0 };
 /** One that is known to be away is waited for no longer than its blocks need on their way. */
 const awayPatienceUs = 100_000;
 /** Nothing begins before each device has brought something, or has had so much time to. */

@@ -12,7 +12,7 @@ import {
 } from '../shared/soundRing';
 
 /** A source that is so late is filled with silence, so that no lane ever stops; one from outside does that itself before. */
-const latestUs = { practice: 100_000, outside: 1_500_000 };
+const latestUs = { practice: 100_000, outside: 3_000_000 };
 const blockUs = 10_000;
 /** Loudness of a lane is told so often. */
 const loudnessEveryBlocks = 20;

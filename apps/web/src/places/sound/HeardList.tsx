@@ -132,17 +132,23 @@ function HeardSound({
           {sound.muted ? 'muted' : 'mute'}
         </button>
       </div>
-      <p className="small soft">
-        <SourceMenu sound={sound} />
-        {', '}
-        <span className={level?.state === 'away' && !sound.muted ? 'over' : undefined}>{stateWords(sound, level)}</span>
-        {kept === 0 && ', kept nowhere'}{' '}
-        <NameEditor
-          label={`Name of ${sound.name}`}
-          name={sound.name}
-          word="rename"
-          onChange={(name) => changeSound(sound.id, { name })}
-        />
+      <p className="small soft heard-words">
+        <span>
+          <SourceMenu sound={sound} />
+          {', '}
+          <span className={level?.state === 'away' && !sound.muted ? 'over' : undefined}>
+            {stateWords(sound, level)}
+          </span>
+          {kept === 0 && ', kept nowhere'}
+        </span>
+        <span className="push">
+          <NameEditor
+            label={`Name of ${sound.name}`}
+            name={sound.name}
+            word="rename"
+            onChange={(name) => changeSound(sound.id, { name })}
+          />
+        </span>
       </p>
     </div>
   );
@@ -152,6 +158,7 @@ function stateWords(sound: SoundInput, level: SoundLevel | undefined): string {
   if (sound.muted) return 'muted here';
   if (sound.opening === 'closed') return 'closed';
   if (!level) return 'not heard yet';
+  if (level.state === 'opening') return 'being opened';
   if (level.state === 'away') return level.why ?? 'not there';
   if (level.state === 'silent') return 'there, silent for 10 s';
   return 'alive now';

@@ -4,7 +4,10 @@ import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { useSound } from './soundContext';
 
-const rates = [96, 128, 192, 256, 320];
+const rates = [128, 192, 256, 320];
+
+const waitingLanes = (lanes: number): string =>
+  lanes === 2 ? 'lane 2 waits' : lanes === 3 ? 'lanes 2 and 3 wait' : `lanes 2 to ${lanes} wait`;
 
 /** The chosen lane: its codec and rate, and what a player and an editor make of it. */
 export function LanePanel() {
@@ -80,14 +83,14 @@ export function LanePanel() {
         <b>Players play the first lane only.</b>{' '}
         <span className="soft">
           {recipe.lanes.length > 1
-            ? `So lane 1 carries what a player is to play, and ${recipe.lanes.length === 2 ? 'lane 2 waits' : `lanes 2 to ${recipe.lanes.length} wait`} for the editor. A voice that a player leaves out is no fault there.`
+            ? `So lane 1 carries what a player is to play, and ${waitingLanes(recipe.lanes.length)} for the editor. A voice that a player leaves out is no fault there.`
             : 'One lane is what every player plays; an editor cannot take it apart again.'}
         </span>
       </p>
       <p>
         {everything.length ? (
           <>
-            <b>{listWords(everything.map(({ name }) => name))} brings everything that is played there:</b>{' '}
+            <b>{listWords(everything.map(({ name }) => name))} {everything.length === 1 ? 'brings' : 'bring'} everything that is played there:</b>{' '}
             <span className="soft">messages, music and films too. Close them, or send them to another output.</span>
           </>
         ) : (

@@ -44,13 +44,13 @@ export function Meter({
 
 const ticks = [-60, -48, -36, -24, -12, 0];
 
-/** The scale under meters. */
+/** The scale under meters, dBFS. */
 export function MeterScale() {
   return (
     <div className="meter-scale n small soft" aria-hidden="true">
       {ticks.map((db) => (
         <span key={db} style={{ left: percent(shareOfDb(db)) }}>
-          {db === 0 ? '0 dBFS' : `−${-db}`}
+          {db === 0 ? '0' : `−${-db}`}
         </span>
       ))}
     </div>

@@ -78,8 +78,10 @@ const leastPieces = 20;
 
 /** The quietest twentieth of what was heard. */
 function quietestOf(values: readonly (number | null)[]): number | null {
-  if (values.length < leastPieces) return null;
-  const sorted = values.map((value) => value ?? -100).toSorted((a, b) => a - b);
+  // A device that is just being opened brings nothing, which is no silence of the room.
+  const heard = values.filter((value) => value !== null);
+  if (heard.length < leastPieces) return null;
+  const sorted = heard.toSorted((a, b) => a - b);
   return sorted[Math.floor(sorted.length / 20)] ?? null;
 }
 
