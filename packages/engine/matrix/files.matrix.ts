@@ -132,7 +132,16 @@ async function expectFactsHold({ order, result }: MadeTake): Promise<void> {
     }),
   );
   const facts = takeFacts({
-    ...{ recipe, game, source: order.source, likeness, unpaced: null, end: 'length', state: 'closed' },
+    ...{
+      recipe,
+      game,
+      source: order.source,
+      likeness,
+      unpaced: null,
+      end: 'length',
+      state: 'closed',
+      sounds: result.sounds,
+    },
     facts: result.facts,
     summary: result.summary,
     lengthS: (order.dueFrames * recipe.rate.den) / recipe.rate.num,

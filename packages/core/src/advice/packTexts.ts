@@ -1,4 +1,4 @@
-import type { Lane, Station } from '@mellow/model';
+import type { Lane, SoundInput, Station } from '@mellow/model';
 import { capitalised, formatKbps, listWords, plural } from '../units';
 import { soundCodecWords } from '../recipe/words';
 
@@ -61,6 +61,15 @@ export const packTexts = {
     title: 'A master copy with lossy sound',
     text: 'Cleaning and pitch work better on all of it; FLAC adds some MB a minute.',
   },
+  hearSomething: 'On Sound, choose under “Hear something else” what is to be heard.',
+  soundOfAnother: (machine: string, sounds: readonly SoundInput[]) => ({
+    title: `${listWords(sounds.map(({ name }) => name))} cannot be heard on ${machine}`,
+    text: 'That machine is simulated and has no devices; its takes have the practice game’s stand-ins.',
+  }),
+  keptMuted: (sounds: readonly SoundInput[]) => ({
+    title: `${listWords(sounds.map(({ name }) => name))} ${sounds.length === 1 ? 'is' : 'are'} kept, and muted or closed`,
+    text: 'The lane is there and silent. What was not heard cannot be had again.',
+  }),
   backgroundSound: {
     title: 'Everything the PC plays is recorded',
     text: 'A film or music in a browser goes into the game’s sound and cannot be taken out.',

@@ -1,4 +1,4 @@
-import type { Calibration, Recipe, Source } from '@mellow/model';
+import type { Calibration, Recipe, SoundInput, Source } from '@mellow/model';
 import { kestrel, wren } from '../machine';
 import type { ForecastContext } from '../forecast';
 import { testContext, type ContextChange } from '../forecast/testContext.test-support';
@@ -57,6 +57,18 @@ const trialLoads = (part: Partial<Calibration['loads'][number]> = {}): ContextCh
     },
   };
 };
+const desk: SoundInput = {
+  id: 'voice',
+  name: 'Desk microphone',
+  from: { kind: 'device', device: 'desk', words: 'Desk microphone' },
+  gainDb: 0,
+  muted: false,
+  opening: 'open',
+};
+/** The voice comes from there. */
+const heard =
+  (sound: SoundInput) =>
+  (r: Recipe): Recipe => ({ ...r, sounds: r.sounds.map((one) => (one.id === sound.id ? sound : one)) });
 export type Case = [ContextChange, ...((r: Recipe) => Recipe)[]];
 
 /** For each rule a case in which it fires; it has to be quiet on the good setup, or on the second case where one stands. */
@@ -79,6 +91,11 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     fires: [{ context: { machine: { ...kestrel, origin: 'simulated' } } }, from(display)],
     quiet: [{ context: { machine: { ...kestrel, origin: 'measured' } } }, from(display)],
   },
+  'sound-of-another': {
+    fires: [{ context: { machine: { ...kestrel, origin: 'simulated' } } }, heard(desk)],
+    quiet: [{ context: { machine: { ...kestrel, origin: 'measured' } } }, heard(desk)],
+  },
+  'kept-muted': { fires: [{}, heard({ ...desk, muted: true })], quiet: [{}, heard(desk)] },
   'whole-display': { fires: [{}, from(display)], quiet: [{}, from(windowOf)] },
   'full-screen-window': {
     fires: [{ facts: { windowMode: 'full-screen' } }, from(windowOf)],

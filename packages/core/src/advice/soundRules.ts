@@ -1,15 +1,23 @@
 import { isMix, mixFirst } from './lanes';
-import type { Recipe } from '@mellow/model';
+import { practiceSounds, roleOf, type Recipe, type SoundInput, type SoundRole, type SoundSource } from '@mellow/model';
+import { isHeard } from '../sound/soundWords';
 import type { Look, Rule } from './rule';
 import { packTexts } from './packTexts';
 
 const withLanes = (recipe: Recipe, lanes: Recipe['lanes']): Recipe => ({ ...recipe, lanes });
 const only =
-  (source: 'voice' | 'chat' | 'game') =>
+  (role: SoundRole) =>
   (lane: Recipe['lanes'][number]): boolean =>
-    lane.sources.length === 1 && lane.sources[0] === source;
-const has = (look: Look, source: 'voice' | 'chat' | 'game'): boolean =>
-  look.recipe.lanes.some((lane) => lane.sources.includes(source));
+    lane.sources.length > 0 && lane.sources.every((source) => roleOf(source) === role);
+const has = (look: Look, role: SoundRole): boolean =>
+  look.recipe.lanes.some((lane) => lane.sources.some((source) => roleOf(source) === role));
+/** The sounds of a role that a recipe hears. */
+const heardAs = (recipe: Recipe, role: SoundRole) =>
+  recipe.sounds.filter(({ id }) => roleOf(id) === role).map(({ id }) => id);
+const isKept = ({ lanes }: Recipe, id: SoundSource): boolean => lanes.some(({ sources }) => sources.includes(id));
+/** It brings what is played, whatever plays it. */
+const bringsAll = ({ id, from }: SoundInput): boolean =>
+  (from.kind === 'page' && from.what === 'playback') || (from.kind === 'device' && roleOf(id) === 'game');
 const mostLanes = 6;
 
 /** Lanes, and the codecs they are kept in. */
@@ -40,14 +48,15 @@ export const soundRules: Rule[] = [
     weight: 'cost',
     check(look) {
       if (look.recipe.lanes.length) return null;
+      const sources = look.recipe.sounds.map(({ id }) => id);
+      if (!sources.length)
+        return { ...packTexts.noSound, remedies: [{ label: 'Hear something', instruction: packTexts.hearSomething }] };
       return {
         ...packTexts.noSound,
         remedies: [
           {
             label: 'Add a lane with everything',
-            change: withLanes(look.recipe, [
-              { name: 'Everything', sources: ['game', 'voice', 'chat'], codec: 'flac', bitrateKbps: 320 },
-            ]),
+            change: withLanes(look.recipe, [{ name: 'Everything', sources, codec: 'flac', bitrateKbps: 320 }]),
           },
         ],
       };
@@ -74,7 +83,12 @@ export const soundRules: Rule[] = [
             label: 'Add a lane for the voice',
             change: withLanes(recipe, [
               ...recipe.lanes,
-              { name: 'Voice', sources: ['voice'], codec: recipe.lanes[0]?.codec ?? 'flac', bitrateKbps: 160 },
+              {
+                name: 'Voice',
+                sources: heardAs(recipe, 'voice'),
+                codec: recipe.lanes[0]?.codec ?? 'flac',
+                bitrateKbps: 160,
+              },
             ]),
           },
         ],
@@ -101,7 +115,12 @@ export const soundRules: Rule[] = [
             label: 'Add a lane for the chat',
             change: withLanes(recipe, [
               ...recipe.lanes,
-              { name: 'Chat', sources: ['chat'], codec: recipe.lanes[0]?.codec ?? 'flac', bitrateKbps: 160 },
+              {
+                name: 'Chat',
+                sources: heardAs(recipe, 'chat'),
+                codec: recipe.lanes[0]?.codec ?? 'flac',
+                bitrateKbps: 160,
+              },
             ]),
           },
         ],
@@ -114,23 +133,26 @@ export const soundRules: Rule[] = [
     weight: 'note',
     check(look) {
       const first = look.recipe.lanes[0];
-      if (!first?.sources.includes('chat') || look.game.facts.extras.includes('voice chat') === false) return null;
+      if (
+        !first?.sources.some((source) => roleOf(source) === 'chat') ||
+        look.game.facts.extras.includes('voice chat') === false
+      )
+        return null;
       return {
         ...packTexts.chatKept,
-        remedies:
-          first.sources.length > 1
-            ? [
-                {
-                  label: 'Take chat off the first lane',
-                  change: withLanes(
-                    look.recipe,
-                    look.recipe.lanes.map((lane, i) =>
-                      i === 0 ? { ...lane, sources: lane.sources.filter((s) => s !== 'chat') } : lane,
-                    ),
+        remedies: first.sources.some((source) => roleOf(source) !== 'chat')
+          ? [
+              {
+                label: 'Take chat off the first lane',
+                change: withLanes(
+                  look.recipe,
+                  look.recipe.lanes.map((lane, i) =>
+                    i === 0 ? { ...lane, sources: lane.sources.filter((s) => roleOf(s) !== 'chat') } : lane,
                   ),
-                },
-              ]
-            : [],
+                ),
+              },
+            ]
+          : [],
       };
     },
   },
@@ -254,13 +276,56 @@ export const soundRules: Rule[] = [
     station: 'sound',
     weight: 'note',
     check(look) {
-      if (!look.game.facts.extras.includes('browser') || !has(look, 'game')) return null;
+      const everything = look.recipe.sounds.some((sound) => bringsAll(sound) && isKept(look.recipe, sound.id));
+      if (!everything && !(look.game.facts.extras.includes('browser') && has(look, 'game'))) return null;
       return {
         ...packTexts.backgroundSound,
         remedies: [
           {
             label: 'Close it',
             instruction: 'Close the browser’s players, or send them to another output, before rolling.',
+          },
+        ],
+      };
+    },
+  },
+  {
+    id: 'sound-of-another',
+    station: 'sound',
+    weight: 'stops',
+    check({ recipe, machine }) {
+      const outside = recipe.sounds.filter(({ id, from }) => from.kind !== 'practice' && isKept(recipe, id));
+      if (machine?.origin !== 'simulated' || !outside.length) return null;
+      const known = new Set(practiceSounds.map(({ id }) => id));
+      const lanes = recipe.lanes.flatMap((lane) => {
+        const sources = lane.sources.filter((source) => known.has(source));
+        return sources.length ? [{ ...lane, sources }] : [];
+      });
+      return {
+        ...packTexts.soundOfAnother(machine.name, outside),
+        remedies: [{ label: 'Hear the stand-ins', change: { ...recipe, sounds: [...practiceSounds], lanes } }],
+      };
+    },
+  },
+  {
+    id: 'kept-muted',
+    station: 'sound',
+    weight: 'note',
+    check({ recipe }) {
+      const quiet = recipe.sounds.filter((sound) => !isHeard(sound) && isKept(recipe, sound.id));
+      if (!quiet.length) return null;
+      const ids = new Set(quiet.map(({ id }) => id));
+      return {
+        ...packTexts.keptMuted(quiet),
+        remedies: [
+          {
+            label: 'Let it be heard',
+            change: {
+              ...recipe,
+              sounds: recipe.sounds.map((sound) =>
+                ids.has(sound.id) ? { ...sound, muted: false, opening: 'open' as const } : sound,
+              ),
+            },
           },
         ],
       };

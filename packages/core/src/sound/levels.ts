@@ -6,6 +6,9 @@ export const dbOf = (amplitude: number): number | null => (amplitude > silentPea
 /** What a gain multiplies samples by. */
 export const amplitudeOf = (db: number): number => 10 ** (db / 20);
 
+/** Seconds of silence that were put in for a sound are told from here on. */
+export const noticedSilenceS = 0.05;
+
 /** Highest value of samples, 0 to 1 and above. */
 export function peakOf(samples: ArrayLike<number>): number {
   let peak = 0;

@@ -1,12 +1,15 @@
-import { isGrabbed, type Fact, type Likeness, type Recipe, type Take } from '@mellow/model';
+import { isGrabbed, type Fact, type Likeness, type Recipe, type SoundReport, type Take } from '@mellow/model';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { qualityWord } from '../codec/pictureQuality';
+import { sampleRateHz } from '../codec/soundRates';
+import { noticedSilenceS } from '../sound';
 import { bitrateOf } from '../storage';
 import {
   dueFramesIn,
   formatBitrate,
   formatBytes,
   formatCount,
+  formatDbfs,
   formatFps,
   formatKbps,
   formatMs,
@@ -30,7 +33,7 @@ import {
 
 type Input = Pick<
   Take,
-  'recipe' | 'source' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game' | 'likeness' | 'unpaced'
+  'recipe' | 'source' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game' | 'likeness' | 'unpaced' | 'sounds'
 >;
 
 /** A take with what its file says of itself and what its ledger adds up to. */
@@ -173,12 +176,33 @@ const rows: readonly FactRow[] = [
     holds: soundHolds,
   },
   {
+    name: 'Heard',
+    applies: ({ take }) => take.sounds.length > 0,
+    asked: ({ take }) => listWords(take.sounds.map(({ name }) => name)),
+    found: ({ take }) => listWords(take.sounds.map(heardWords)),
+    holds: ({ take }) => take.sounds.every(({ silenceS }) => silenceS < noticedSilenceS),
+  },
+  {
     name: 'File',
     asked: ({ recipe }) => containerWords[recipe.container].name,
     found: (read) => (formatHolds(read) ? `${closedWords(read)} and read` : `${read.facts.formatName}, read`),
     holds: (read) => formatHolds(read) && read.facts.durationUs !== null,
   },
 ];
+
+/** "48 kHz", "44.1 kHz resampled, clock 31 ppm fast", "quiet at −61.0 dBFS". */
+function heardWords({ rateHz, driftPpm, silenceS, floorDbfs }: SoundReport): string {
+  if (rateHz === 0) return 'nothing came';
+  const drift = driftPpm === null ? 0 : Math.round(driftPpm);
+  return [
+    `${rateHz / 1000} kHz${rateHz === sampleRateHz ? '' : ' resampled'}`,
+    drift === 0 ? null : `clock ${Math.abs(drift)} ppm ${drift > 0 ? 'fast' : 'slow'}, made up for`,
+    silenceS >= noticedSilenceS ? `${formatSeconds(silenceS)} missing` : null,
+    floorDbfs === null ? null : `quiet at ${formatDbfs(floorDbfs)}`,
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
 
 /** Each fact of a take as asked and as found, with whether it holds. */
 export function takeFacts(take: Input): Fact[] {

@@ -1,4 +1,4 @@
-import type { LedgerSummary, Likeness, LoadFigure } from '@mellow/model';
+import type { LedgerSummary, Likeness, LoadFigure, SoundReport } from '@mellow/model';
 import type { QualityWord } from '../codec/pictureQuality';
 import {
   formatCount,
@@ -145,6 +145,25 @@ export const findingTexts = {
     title: `${lane} clips`,
     text: `Its peak is ${formatDbfs(peakDbfs)}: samples are cut off.`,
     change: 'Send fewer sources into this lane.',
+  }),
+  soundAway: ({ name, away, silenceS }: SoundReport): FindingWords => ({
+    title: `${name} was not heard for ${formatSeconds(silenceS)}`,
+    text: away
+      ? `Its device went away ${away === 1 ? 'once' : `${away} times`}; its lanes went on in silence, so all stay in step.`
+      : 'Its samples did not arrive in time; silence stands for them, so all stay in step.',
+    change: away
+      ? 'Look at its plug and its battery, or choose another device on Sound.'
+      : 'Close what keeps the PC busy.',
+  }),
+  silentLane: (lane: string): FindingWords => ({
+    title: `${lane} is silent from beginning to end`,
+    text: 'Its lane is in the file and holds nothing that could be heard.',
+    change: 'On Sound, look whether its meter moves, and choose another device where it does not.',
+  }),
+  noisy: (name: string, floorDbfs: number): FindingWords => ({
+    title: `${name} has a noise of ${formatDbfs(floorDbfs)} in its quiet second`,
+    text: 'Beside a voice at −12 dBFS that is heard, and cleaning it will be heard too.',
+    change: 'Move closer to the microphone, and turn down what hums.',
   }),
   disturbed: (othersShare: number): FindingWords => ({
     title: `Other programs used ${formatPercent(othersShare)} of the processor`,

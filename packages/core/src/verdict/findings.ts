@@ -1,7 +1,8 @@
-import { isGrabbed, type Cause, type Finding, type LossRun, type Station, type Take } from '@mellow/model';
+import { isGrabbed, roleOf, type Cause, type Finding, type LossRun, type Station, type Take } from '@mellow/model';
 import { encoderFacts } from '../codec/encoders';
 import { qualityWord, type QualityWord } from '../codec/pictureQuality';
 import { containerWords } from '../recipe/words';
+import { isHeard, noticedSilenceS } from '../sound';
 import { formatCount, formatPercent, framesPerSecond, plural } from '../units';
 import { findingTexts, type FindingWords } from './findingTexts';
 
@@ -18,6 +19,7 @@ type Input = Pick<
   | 'tailFrames'
   | 'playCost'
   | 'likeness'
+  | 'sounds'
 >;
 
 /** A take as the rules look at it. */
@@ -48,6 +50,9 @@ const tooSlowShare = 0.8;
 const noticedShare = 0.02;
 /** Peaks from here on are cut off. */
 const clippingDbfs = -0.1;
+
+/** A room so loud is heard beside a voice at -12 dBFS (common practice: 40 dB below). */
+const noisyDbfs = -50;
 
 const encoderTooSlow = ({ summary }: Look): boolean => {
   const load = summary.loads.encode;
@@ -233,6 +238,40 @@ const rules: readonly FindingRule[] = [
       summary.lanePeakDbfs.flatMap((peak, i) =>
         peak !== null && peak > clippingDbfs
           ? { ...findingTexts.clipped(take.recipe.lanes[i]?.name ?? `Lane ${i + 1}`, peak), id: `clipped-${i}` }
+          : [],
+      ),
+  },
+  {
+    id: 'sound-away',
+    tone: 'loss',
+    station: null,
+    check: ({ take }) =>
+      take.sounds.flatMap((report) =>
+        report.silenceS >= noticedSilenceS ? { ...findingTexts.soundAway(report), id: `sound-away-${report.id}` } : [],
+      ),
+  },
+  {
+    id: 'silent-lane',
+    tone: 'look',
+    station: null,
+    check: ({ take, summary }) =>
+      summary.lanePeakDbfs.flatMap((peak, i) => {
+        const lane = take.recipe.lanes[i];
+        const wanted = lane && take.recipe.sounds.some((sound) => lane.sources.includes(sound.id) && isHeard(sound));
+        const away = lane && take.sounds.some(({ id, silenceS }) => lane.sources.includes(id) && silenceS > 0);
+        return peak === null && wanted && !away
+          ? { ...findingTexts.silentLane(lane.name), id: `silent-lane-${i}` }
+          : [];
+      }),
+  },
+  {
+    id: 'noisy',
+    tone: 'look',
+    station: null,
+    check: ({ take }) =>
+      take.sounds.flatMap((report) =>
+        roleOf(report.id) === 'voice' && report.floorDbfs !== null && report.floorDbfs > noisyDbfs
+          ? { ...findingTexts.noisy(report.name, report.floorDbfs), id: `noisy-${report.id}` }
           : [],
       ),
   },

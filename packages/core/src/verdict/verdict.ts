@@ -26,6 +26,7 @@ type Input = Pick<
   | 'playCost'
   | 'likeness'
   | 'unpaced'
+  | 'sounds'
 >;
 type Summary = NonNullable<Take['summary']>;
 

@@ -90,7 +90,10 @@ export function LanePanel() {
       <p>
         {everything.length ? (
           <>
-            <b>{listWords(everything.map(({ name }) => name))} {everything.length === 1 ? 'brings' : 'bring'} everything that is played there:</b>{' '}
+            <b>
+              {listWords(everything.map(({ name }) => name))} {everything.length === 1 ? 'brings' : 'bring'} everything
+              that is played there:
+            </b>{' '}
             <span className="soft">messages, music and films too. Close them, or send them to another output.</span>
           </>
         ) : (
