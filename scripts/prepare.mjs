@@ -65,6 +65,9 @@ if (forTests) {
     ['ffmpeg', 'ffmpeg', has('ffprobe') && has('ffmpeg')],
     ['mkvtoolnix', 'mkvmerge', has('mkvmerge')],
     ['xvfb', 'Xvfb', has('Xvfb')],
+    ['pulseaudio', 'pulseaudio', has('pulseaudio')],
+    ['pulseaudio-utils', 'parec', has('parec') && has('pactl')],
+    ['sox', 'sox', has('sox')],
   ].filter(([, , there]) => !there);
   if (wanted.length && process.getuid?.() === 0 && has('apt-get')) {
     console.log(`Installing for the tests: ${wanted.map(([name]) => name).join(', ')} ...`);

@@ -15,6 +15,7 @@ export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledge
 export { openScreenLooks, type ScreenLooks } from './screen/screenLook';
 export { listScreens } from './screen/screens';
 export { asked, openX11, type X11Connection } from './screen/x11Connection';
+export { openDeviceFeed } from './sound/deviceFeed';
 export { listSounds } from './sound/listSounds';
 export { pageFormatSchema } from './sound/pageFeed';
 export { systemFacts } from './system/systemFacts';

@@ -14,6 +14,11 @@ import { pageSoundsSchema, heardLevelsSchema, listeningSchema, soundReportSchema
 import { practiceSource, sourceSchema } from './source';
 import { fileIdentitySchema } from './takeFile';
 
+/** Samples as they come through a process's channel, whichever realm has made them. */
+const int16Schema = z.custom<Int16Array<ArrayBuffer>>(
+  (value) => Object.prototype.toString.call(value) === '[object Int16Array]',
+);
+
 /** Everything the engine needs to make one take. */
 export const takeOrderSchema = z.object({
   takeId: z.string(),
@@ -190,7 +195,7 @@ export const engineEventSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('beat') }),
   z.object({ type: z.literal('levels'), levels: heardLevelsSchema }),
   /** Interleaved stereo, 16 bit at 48 kHz, oldest first. */
-  z.object({ type: z.literal('last-heard'), lane: z.int(), samples: z.instanceof(Int16Array) }),
+  z.object({ type: z.literal('last-heard'), lane: z.int(), samples: int16Schema }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
   z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),

@@ -4,11 +4,21 @@ import type { SoundFrom } from '@mellow/model';
 import { deviceInputFor, type DeviceInput } from './deviceTable';
 import type { FeedListener, SoundFeed } from './feed';
 
+/** Threads lie beside the bundle that this is part of; read as source, as tests do, they lie in the build folder. */
+const bundleFolder = import.meta.url.endsWith('.ts') ? new URL('../../build/', import.meta.url) : import.meta.url;
+
 /** What the thread that reads a device tells. */
 export type DeviceMessage =
   | { type: 'begins'; format: SoundFormat }
   | { type: 'samples'; samples: Float32Array; arrivalUs: number }
   | { type: 'ended'; why: string };
+
+/** What that thread is given. */
+export interface DeviceOrder {
+  input: DeviceInput;
+  /** Not 0: it shall end. */
+  stop: SharedArrayBuffer;
+}
 
 /** How a sound is opened here by the library's devices; a sentence where it cannot be. */
 export function deviceFeedFor(
@@ -21,7 +31,10 @@ export function deviceFeedFor(
 
 /** Reads a device in a thread of its own: the library waits inside its call until samples are there. */
 export function openDeviceFeed(input: DeviceInput, listener: FeedListener): SoundFeed {
-  const worker = new Worker(new URL('./deviceSound.mjs', import.meta.url), { workerData: input });
+  const stop = new SharedArrayBuffer(4);
+  const worker = new Worker(new URL('./deviceSound.mjs', bundleFolder), {
+    workerData: { input, stop } satisfies DeviceOrder,
+  });
   let over = false;
   const end = (why: string): void => {
     if (!over) listener.ended(why);
@@ -38,8 +51,8 @@ export function openDeviceFeed(input: DeviceInput, listener: FeedListener): Soun
   return {
     stop() {
       over = true;
-      // Only calls that return by themselves run in it: it may be ended at any of them.
-      void worker.terminate();
+      // A thread that is ended inside the library takes the whole process along: it ends by itself after its next samples.
+      Atomics.store(new Int32Array(stop), 0, 1);
     },
   };
 }

@@ -11,8 +11,7 @@ import { Dictionary, FFmpegError, FormatContext, InputFormat, Packet } from 'nod
 import type { ChannelPlace } from '@mellow/model';
 import { requireNative } from '../media/requireNative';
 import { nowUs } from '../shared/monotonic';
-import type { DeviceMessage } from '../sound/deviceFeed';
-import type { DeviceInput } from '../sound/deviceTable';
+import type { DeviceMessage, DeviceOrder } from '../sound/deviceFeed';
 import { samplesOfPcm, type PcmKind } from '../sound/pcm';
 
 /** Reads one sound device by the library, and hands its samples on as they come. */
@@ -35,12 +34,13 @@ const usual: Record<number, ChannelPlace[]> = {
 };
 
 try {
-  read(workerData as DeviceInput);
+  read(workerData as DeviceOrder);
 } catch (error) {
   tell({ type: 'ended', why: error instanceof Error ? error.message : String(error) });
 }
 
-function read({ format, address, options }: DeviceInput): void {
+function read({ input: { format, address, options }, stop }: DeviceOrder): void {
+  const stopped = new Int32Array(stop);
   const input = new FormatContext();
   const device = requireNative(InputFormat.findInputFormat(format), `${format} devices`);
   FFmpegError.throwIfError(
@@ -55,7 +55,7 @@ function read({ format, address, options }: DeviceInput): void {
   tell({ type: 'begins', format: { rateHz: sampleRate, channels: places } });
   const packet = new Packet();
   packet.alloc();
-  for (;;) {
+  while (Atomics.load(stopped, 0) === 0) {
     const code = input.readFrameSync(packet);
     if (code < 0) throw new FFmpegError(code);
     const { data } = packet;
@@ -63,4 +63,6 @@ function read({ format, address, options }: DeviceInput): void {
       tell({ type: 'samples', samples: samplesOfPcm(data, kind), arrivalUs: nowUs() });
     packet.unref();
   }
+  packet.free();
+  input.closeInputSync();
 }
