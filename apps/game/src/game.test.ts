@@ -42,7 +42,7 @@ describe('what the game is asked', () => {
     expect(() => gameOptionsOf(args)).toThrow(words);
   });
   it('names every option in its help', () => {
-    for (const name of ['scene', 'size', 'cap', 'title', 'log', 'seconds', 'no-strip'])
+    for (const name of ['scene', 'size', 'cap', 'title', 'log', 'seconds', 'no-strip', 'no-sound', 'output'])
       expect(gameHelp).toContain(`--${name}`);
   });
 });

@@ -8,6 +8,9 @@ export interface GameOptions {
   logPath: string | null;
   /** The game ends by itself after so many seconds; null: when it is closed. */
   seconds: number | null;
+  /** Whether it is heard, and through which output; null: the one in use. */
+  sound: boolean;
+  output: string | null;
 }
 
 export const gameHelp = `npm run game -- [options]: opens a practice game in a window of its own, to be recorded like any other.
@@ -18,6 +21,8 @@ export const gameHelp = `npm run game -- [options]: opens a practice game in a w
   --log FILE        writes each frame's number and time, as CSV
   --seconds N       ends after N seconds
   --no-strip        without the number strip
+  --no-sound        silent
+  --output NAME     the sound system's output to play through: the one in use
 Arrow keys steer the brass square.`;
 
 /** @throws in words where an option is not understood */
@@ -32,6 +37,8 @@ export function gameOptionsOf(args: readonly string[]): GameOptions {
       log: { type: 'string' },
       seconds: { type: 'string' },
       'no-strip': { type: 'boolean', default: false },
+      'no-sound': { type: 'boolean', default: false },
+      output: { type: 'string' },
     },
   });
   const scene = practiceScenes.find((name) => name === values.scene);
@@ -52,5 +59,11 @@ export function gameOptionsOf(args: readonly string[]): GameOptions {
     throw new Error(
       `That cannot be played: ${game.error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('; ')}`,
     );
-  return { game: game.data, logPath: values.log ?? null, seconds };
+  return {
+    game: game.data,
+    logPath: values.log ?? null,
+    seconds,
+    sound: !values['no-sound'],
+    output: values.output ?? null,
+  };
 }

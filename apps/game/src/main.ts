@@ -25,6 +25,7 @@ async function main(args: readonly string[]): Promise<void> {
   await playInWindow(x, options, {
     presented: (line) => void log?.write(`${line}\n`),
     leaving: () => leaving,
+    say: (text) => console.error(text),
   });
   await new Promise<void>((resolve) => (log ? log.end(() => resolve()) : resolve()));
   x.close();

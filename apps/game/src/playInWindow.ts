@@ -1,6 +1,7 @@
 import type { X11Connection } from '@mellow/engine';
 import { colourOf, createPicture, fillRect, practiceScene, slotsPerSecond } from '@mellow/practice';
 import type { GameOptions } from './gameOptions';
+import { playGameSound } from './gameSound';
 import { openGameWindow, type Direction } from './gameWindow';
 import { toRgb } from './rgbPicture';
 
@@ -9,6 +10,8 @@ export interface PlayEvents {
   presented(line: string): void;
   /** Whether it was asked to end. */
   leaving(): boolean;
+  /** Something a person should know. */
+  say(text: string): void;
 }
 
 const brass = colourOf('#E2C185');
@@ -25,7 +28,7 @@ const monotonicUs = (): number => Number(process.hrtime.bigint() / 1000n);
 /** Plays until the window is closed, the time is over or the game is asked to leave. */
 export async function playInWindow(
   x: X11Connection,
-  { game, seconds }: GameOptions,
+  { game, seconds, sound, output }: GameOptions,
   events: PlayEvents,
 ): Promise<void> {
   const window = await openGameWindow(x, game);
@@ -35,13 +38,14 @@ export async function playInWindow(
   const rate = slotsPerSecond(game);
   const square = { x: game.widthPx / 2, y: game.heightPx / 2, sidePx: Math.max(8, (game.heightPx >> 5) & ~1) };
   const startUs = monotonicUs();
+  const heard = sound ? playGameSound(startUs, game.strip, output, monotonicUs, events.say) : null;
   let closed = false;
   void window.closed.then(() => (closed = true));
   let slot = 0;
   events.presented('frame,shownUs');
   while (!closed && !events.leaving()) {
     const elapsedUs = monotonicUs() - startUs;
-    if (seconds !== null && elapsedUs >= seconds * 1e6) return;
+    if (seconds !== null && elapsedUs >= seconds * 1e6) break;
     // A late game skips slots: frame number and game time stay tied to the clock.
     slot = Math.max(slot, Math.floor((elapsedUs * rate) / 1e6));
     const waitMs = ((slot * 1e6) / rate - elapsedUs) / 1000;
@@ -54,6 +58,7 @@ export async function playInWindow(
     if (!closed) events.presented(`${slot},${monotonicUs()}`);
     slot++;
   }
+  heard?.stop();
 
   function move(held: ReadonlySet<Direction>): void {
     for (const direction of held) {

@@ -1,6 +1,7 @@
 import type { Lane, SoundInput, SoundSource } from '@mellow/model';
 import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
 import { probeStreams, soundLevelBySox } from './support/probe';
+import { clickOffsets } from './support/soundTiming';
 import { openSoundSystem, stereo, type TestSoundSystem } from './support/soundSystem';
 import { levelOfTone, stereoOf, toneOf } from './support/tones';
 
@@ -260,3 +261,14 @@ async function untilPlaying(count: number): Promise<void> {
   while ((await sounds.pactl('list', 'short', 'sink-inputs')).split('\n').filter(Boolean).length < count)
     await new Promise((resolve) => setTimeout(resolve, 50));
 }
+
+describe('time', () => {
+  it('of a click in the file is when it was heard, within half a frame at 60 fps, all along', async () => {
+    const { offsetsMs } = await clickOffsets(sounds, bench, 'two', 10);
+    expect(offsetsMs.length).toBeGreaterThanOrEqual(9);
+    // The listener beside hears each chunk as late as the PC lets it: the middle one tells, and none may run away.
+    const sorted = offsetsMs.toSorted((a, b) => a - b);
+    expect(Math.abs(sorted[sorted.length >> 1]!)).toBeLessThan(1000 / 60 / 2);
+    for (const off of offsetsMs) expect(Math.abs(off)).toBeLessThan(1000 / 30);
+  });
+});

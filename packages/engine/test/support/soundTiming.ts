@@ -1,0 +1,96 @@
+import { spawn } from 'node:child_process';
+import type { TakeBench } from './drivenTake';
+import { stereoOf, toneOf } from './tones';
+import type { TestSoundSystem } from './soundSystem';
+
+const monotonicUs = (): number => Number(process.hrtime.bigint() / 1000n);
+
+/** A second with a click at its beginning: 10 ms of 2 kHz, and nothing else. */
+export function clickSecond(): Float32Array {
+  const samples = new Float32Array(48_000 * 2);
+  samples.set(toneOf(2000, 48_000, 2, -6).subarray(0, 960));
+  return samples;
+}
+
+/** Where clicks begin in interleaved stereo, samples. */
+export function clicksIn(stereo: Float32Array): number[] {
+  const found: number[] = [];
+  for (let i = 0; i < stereo.length / 2; i++)
+    if (Math.abs(stereo[i * 2] ?? 0) > 0.1 && i - (found.at(-1) ?? -1e9) > 24_000) found.push(i);
+  return found;
+}
+
+/** A second listener at the same source, which notes when each click came: what the recorder made of them is held against it. */
+export function listenForClicks(device: string): { stop(): void; clicksUs(): number[] } {
+  const child = spawn(
+    'parec',
+    ['-d', device, '--raw', '--format=float32le', '--rate=48000', '--channels=2', '--latency-msec=20'],
+    {
+      env: { ...process.env },
+      stdio: ['ignore', 'pipe', 'ignore'],
+    },
+  );
+  const found: number[] = [];
+  child.stdout.on('data', (bytes: Buffer) => {
+    const nowUs = monotonicUs();
+    const whole = new Float32Array(new Uint8Array(bytes.subarray(0, bytes.length - (bytes.length % 8))).buffer);
+    for (let i = 0; i < whole.length / 2; i++) {
+      // The last sample has just been taken.
+      const atUs = nowUs - ((whole.length / 2 - i) / 48_000) * 1e6;
+      if (Math.abs(whole[i * 2] ?? 0) > 0.1 && atUs - (found.at(-1) ?? -1e9) > 500_000) found.push(atUs);
+    }
+  });
+  return { stop: () => child.kill('SIGKILL'), clicksUs: () => found };
+}
+
+/** When due 0 of the take that rolls was, on the monotonic clock: the recorder's own account, by the message that came soonest. */
+export function watchDueZero(bench: TakeBench): { dueZeroUs(): number; stop(): void } {
+  let earliest = Infinity;
+  const stop = bench.recorder().onEvent((event) => {
+    if (event.type === 'live' && event.live.state === 'rolling' && event.live.elapsedUs > 0)
+      earliest = Math.min(earliest, monotonicUs() - event.live.elapsedUs);
+  });
+  return { dueZeroUs: () => earliest, stop };
+}
+
+/** By how much each click in the file is later than it was heard, milliseconds. */
+export async function clickOffsets(
+  sounds: TestSoundSystem,
+  bench: TakeBench,
+  output: string,
+  seconds: number,
+): Promise<{ offsetsMs: number[]; driftPpm: number | null }> {
+  const player = sounds.play(output, 48_000, 'front-left,front-right', clickSecond());
+  const heard = listenForClicks(`${output}.monitor`);
+  const zero = watchDueZero(bench);
+  const take = await bench.make({
+    recipe: {
+      rate: { num: 30, den: 1 },
+      sounds: [
+        {
+          id: 'game',
+          name: 'Game',
+          from: { kind: 'device', device: `${output}.monitor`, words: '' },
+          gainDb: 0,
+          muted: false,
+          opening: 'open',
+        },
+      ],
+      lanes: [{ name: 'Game', sources: ['game'], codec: 'flac', bitrateKbps: 160 }],
+    },
+    size: { widthPx: 320, heightPx: 180 },
+    game: { widthPx: 320, heightPx: 180 },
+    order: { clock: 'real', dueFrames: seconds * 30 },
+  });
+  zero.stop();
+  heard.stop();
+  await player.stop();
+  const clicks = clicksIn(stereoOf(take.result.filePath, 0)).map((at) => (at / 48_000) * 1e6 + zero.dueZeroUs());
+  const offsetsMs = clicks.flatMap((us) => {
+    const nearest = heard
+      .clicksUs()
+      .reduce((best, at) => (Math.abs(at - us) < Math.abs(best - us) ? at : best), Infinity);
+    return Math.abs(nearest - us) < 400_000 ? [(us - nearest) / 1000] : [];
+  });
+  return { offsetsMs, driftPpm: take.result.sounds[0]?.driftPpm ?? null };
+}
