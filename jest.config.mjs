@@ -18,6 +18,7 @@ const common = {
   moduleNameMapper: {
     '\\.css$': '<rootDir>/scripts/test-support/noStyle.cjs',
     '^@fontsource': '<rootDir>/scripts/test-support/noStyle.cjs',
+    '\\?worker&url$': '<rootDir>/scripts/test-support/noStyle.cjs',
   },
   modulePathIgnorePatterns: ['<rootDir>/.tmp/', '<rootDir>/data/', '/dist/', '/build/'],
 };

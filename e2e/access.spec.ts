@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 
 /** Every place in both schemes, held against WCAG 2.2 A and AA and axe's best practices. */
 const places = ['/', '/setups', '/takes', '/machine'];
-const insideSetup = ['brief', 'path', 'trials', 'roll', 'card'];
+const insideSetup = ['brief', 'path', 'sound', 'trials', 'roll', 'card'];
 
 for (const colorScheme of ['light', 'dark'] as const) {
   test.describe(`in the ${colorScheme} scheme`, () => {

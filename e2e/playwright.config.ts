@@ -28,6 +28,8 @@ const start = (port: number, name: string, args: string, env: Record<string, str
     MELLOW_HANG_MS: '4000',
     // Whatever display the tests run under: the program has none.
     DISPLAY: '',
+    // Whatever can be heard here: the program hears stand-ins and its page.
+    PULSE_SERVER: `unix:${folder}/no-sound-system`,
     ...env,
   },
   reuseExistingServer: false,
@@ -52,7 +54,7 @@ export default defineConfig({
   ],
   use: {
     viewport: { width: 1280, height: 800 },
-    permissions: ['clipboard-read', 'clipboard-write'],
+    permissions: ['clipboard-read', 'clipboard-write', 'microphone'],
     launchOptions: {
       ...(executablePath ? { executablePath } : {}),
       args: [
@@ -65,6 +67,9 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--autoplay-policy=no-user-gesture-required',
+        // A microphone that beeps once a second.
+        '--use-fake-ui-for-media-stream',
+        '--use-fake-device-for-media-stream',
       ],
     },
   },
@@ -81,7 +86,12 @@ export default defineConfig({
       testMatch: /(demo|access)\.spec\.ts/,
       use: { baseURL: `http://127.0.0.1:${demoPort}` },
     },
-    { name: 'tuning', workers: 1, testMatch: /tuning\.spec\.ts/, use: { baseURL: `http://127.0.0.1:${tuningPort}` } },
+    {
+      name: 'tuning',
+      workers: 1,
+      testMatch: /(tuning|sound)\.spec\.ts/,
+      use: { baseURL: `http://127.0.0.1:${tuningPort}` },
+    },
   ],
   webServer: [start(freshPort, 'fresh', '--fresh'), start(demoPort, 'demo', ''), start(tuningPort, 'tuning', '')],
   metadata: { folder },
