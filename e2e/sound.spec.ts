@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { makeTrial, smallSetup, watchErrors } from './support';
 
 const stave = (page: Page, n: number) => page.getByRole('group', { name: `Sounds on lane ${n}` });
@@ -7,6 +7,21 @@ const names = async (page: Page): Promise<string[][]> => {
   const groups = await page.getByRole('group', { name: /^Sounds on lane/ }).all();
   return Promise.all(groups.map((group) => group.getByRole('button').allTextContents()));
 };
+/** Moves as a hand does, in steps; begins a drag where it starts from something. */
+async function carry(page: Page, from: Locator | null, to: Locator): Promise<void> {
+  const middle = async (of: Locator): Promise<[number, number]> => {
+    const box = await of.boundingBox();
+    if (!box) throw new Error('it is not on the page');
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  };
+  if (from) {
+    await page.mouse.move(...(await middle(from)));
+    await page.mouse.down();
+  }
+  const [x, y] = await middle(to);
+  await page.mouse.move(x, y, { steps: 6 });
+  await page.mouse.move(x + 2, y + 2, { steps: 2 });
+}
 const openSound = async (page: Page): Promise<void> => {
   await page.goto('/setups');
   const href = (await page.getByRole('link', { name: 'Comets long play' }).first().getAttribute('href')) ?? '';
@@ -21,7 +36,11 @@ test('tokens go onto staves by pointer, by keys and by their menu, and undo brin
   expect(before).toEqual([['Game', 'Voice', 'Chat'], ['Voice'], ['Game']]);
   // By pointer: from what is heard to below the last stave.
   const below = page.getByText('A sound brought here gets a lane of its own.');
-  await heard(page).getByRole('button', { name: 'Chat', exact: true }).dragTo(below);
+  await carry(page, heard(page).getByRole('button', { name: 'Chat', exact: true }), below);
+  const told = page.getByText('Let go: Chat gets a lane of its own.');
+  await expect(told).toBeVisible();
+  await carry(page, null, told);
+  await page.mouse.up();
   await expect(stave(page, 4).getByRole('button')).toHaveText('Chat');
   // By keys: the chat leaves the first stave for the second.
   await stave(page, 1).getByRole('button', { name: /Chat/ }).focus();

@@ -1,6 +1,7 @@
+import { practiceSounds } from '@mellow/model';
 import { flashField, soundRateHz } from '@mellow/practice';
 import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
-import { decodeSound, probePictures, readStripsOf } from './support/probe';
+import { decodeLuma, decodeRgb, decodeSound, probePictures, readStripsOf } from './support/probe';
 
 let bench: TakeBench;
 beforeAll(async () => void (bench = await openTakeBench()));
@@ -83,4 +84,53 @@ describe('sound against picture', () => {
     // Three roundings to 16 bits.
     expect(worst).toBeLessThan(3 / 32768);
   });
+});
+
+describe('the lead-in’s marks', () => {
+  it.each([
+    [30, '4:2:0', 'limited'],
+    [60, '4:2:0', 'full'],
+    [25, 'rgb', 'full'],
+    [60, '4:4:4', 'limited'],
+  ] as const)(
+    'at %d fps in %s, %s: tone and square begin with the same picture, three times',
+    async (fps, pixels, range) => {
+      const take = await bench.make({
+        game: { widthPx: 320, heightPx: 180, strip: false },
+        size: { widthPx: 320, heightPx: 180 },
+        recipe: {
+          rate: { num: fps, den: 1 },
+          leadIn: 'mark',
+          // A lane that is otherwise silent: what sounds there is the mark.
+          sounds: [{ ...practiceSounds[1]!, muted: true }],
+          lanes: [{ name: 'Voice', sources: ['voice'], codec: 'flac', bitrateKbps: 160 }],
+        },
+        encode: { pixels, range, effort: 'lightest' },
+        order: { dueFrames: fps * 4, keepPictures: true },
+      });
+      const offsetUs = take.result.fileOffsetUs ?? 0;
+      const samples = decodeSound(take.result.filePath, 0);
+      const onsets: number[] = [];
+      samples.forEach((value, i) => {
+        if (Math.abs(value) > 0.2 && i - (onsets.at(-1) ?? -1e9) > 24_000) onsets.push(i);
+      });
+      expect(onsets.map((i) => Math.round((i / 48_000) * 1000 - offsetUs / 1000))).toEqual([1000, 2000, 3000]);
+      // The figure's own black edge at the left of the middle, and its white in the middle of the top stroke.
+      const times = probePictures(take.result.filePath).map(({ timeUs }) => timeUs - offsetUs);
+      const cell = Math.floor(180 / 3 / 7);
+      const [left, top] = [Math.floor((320 - cell * 5) / 2), Math.floor((180 - cell * 7) / 2)];
+      const step = pixels === 'rgb' ? 3 : 1;
+      const samples8 = pixels === 'rgb' ? decodeRgb(take.result.filePath) : decodeLuma(take.result.filePath);
+      const lit = times.map((_, n) => {
+        const at = (column: number, row: number) =>
+          samples8[
+            step * (n * 320 * 180 + (top + row * cell + (cell >> 1)) * 320 + left + column * cell + (cell >> 1))
+          ] ?? 0;
+        return at(2, 1) > 200 && at(0, 0) < 50 && at(4, 6) < 50;
+      });
+      const begins = lit.flatMap((on, n) => (on && !lit[n - 1] ? [times[n] ?? NaN] : []));
+      expect(begins).toHaveLength(3);
+      begins.forEach((us, i) => expect(Math.abs(us - (i + 1) * 1e6)).toBeLessThanOrEqual(500_000 / fps + 1000));
+    },
+  );
 });

@@ -71,7 +71,11 @@ export function TypedField<T>({ label, text, unit, numeric, wide, parse, onChang
           onChange={(event) => setTyped(event.target.value)}
           onBlur={take}
           onKeyDown={(event) => {
-            if (event.key === 'Enter') take();
+            if (event.key === 'Enter') {
+              // An editor that closes gives the focus back to its word, which the same key would open again.
+              event.preventDefault();
+              take();
+            }
             if (event.key === 'Escape') {
               setTyped(text);
               setProblem(null);

@@ -156,7 +156,7 @@ function sentenceOf({ recipe, levels }: SoundState): string {
   if (away.length)
     return `${file}; ${away.map(({ name }) => name).join(' and ')} ${away.length === 1 ? 'is' : 'are'} not heard.`;
   if (levels.now.sounds.length === 0) return `${file}.`;
-  return `${file}, and every sound on them is alive.`;
+  return `${file}, and every sound on ${lanes === 1 ? 'it' : 'them'} is alive.`;
 }
 
 /** Plays what was just heard, as a lane would keep it. */

@@ -1,0 +1,41 @@
+import type { Lane, SoundInput, SoundSource } from '@mellow/model';
+import type { MadeTake, TakeBench } from './drivenTake';
+
+/** A device that is heard as it is, unless `change` says otherwise. */
+export const device = (id: SoundSource, name: string, change: Partial<SoundInput> = {}): SoundInput => ({
+  id,
+  name: id,
+  from: { kind: 'device', device: name, words: '' },
+  gainDb: 0,
+  muted: false,
+  opening: 'open',
+  ...change,
+});
+export const lane = (name: string, ...sources: SoundSource[]): Lane => ({
+  name,
+  sources,
+  codec: 'flac',
+  bitrateKbps: 160,
+});
+
+/** Rolls the practice game's pictures with sounds from outside. */
+export function rollSounds(
+  bench: TakeBench,
+  inputs: SoundInput[],
+  lanes: Lane[],
+  seconds = 3,
+  meanwhile?: (atS: number) => void,
+  leadIn: 'none' | 'silence' | 'mark' = 'none',
+): Promise<MadeTake> {
+  const stop = bench.recorder().onEvent((event) => {
+    if (event.type === 'live' && event.live.state === 'rolling') meanwhile?.(event.live.elapsedUs / 1e6);
+  });
+  return bench
+    .make({
+      recipe: { rate: { num: 30, den: 1 }, sounds: inputs, lanes, leadIn },
+      size: { widthPx: 320, heightPx: 180 },
+      game: { widthPx: 320, heightPx: 180 },
+      order: { clock: 'real', dueFrames: seconds * 30 },
+    })
+    .finally(stop);
+}
