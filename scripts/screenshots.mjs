@@ -18,6 +18,8 @@ const server = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main
     MELLOW_BASELINE_S: '1',
     MELLOW_PAIRS: '1',
     MELLOW_PLAIN_MACHINE: '1',
+    // Whatever sounds the PC has on which the pictures are taken: the demo's are its own.
+    PULSE_SERVER: 'unix:/nowhere',
   },
 });
 const json = async (path, body) =>
@@ -80,6 +82,8 @@ await shot('drive', `/setups/${comets.id}/path`, {
   act: (page) =>
     page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Drive', exact: true }).click(),
 });
+// Long enough that every meter has been seen at work.
+await shot('sound', `/setups/${comets.id}/sound`, { act: (page) => page.waitForTimeout(9000) });
 await shot('trials', `/setups/${comets.id}/trials`);
 await shot('take', `/takes/${missed.id}`, { act: (page) => page.waitForTimeout(2500) });
 await shot('takes', '/takes');

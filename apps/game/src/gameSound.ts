@@ -71,6 +71,6 @@ export function playGameSound(
   }, everyMs);
   player.stdin.on('error', () => {});
   player.on('error', () => end('The game is silent: the system’s player (pacat, of PulseAudio) is not installed.'));
-  player.on('exit', () => end('The game is silent: the sound system took its sound no longer.'));
+  player.on('exit', () => end('The game is silent: no sound system takes its sound.'));
   return { stop: () => end(null) };
 }

@@ -85,7 +85,7 @@ describe('a game of one’s own', () => {
     const setup = await withSource(fromWindow(game.window), 'kept');
     const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
     expect([refused.status, problemOf(refused.text).type]).toEqual([409, '/problems/recipe-clash']);
-    expect(problemOf(refused.text).detail).toContain('Record without sound');
+    expect(problemOf(refused.text).detail).toContain('Hear this PC and the microphone');
   });
 });
 

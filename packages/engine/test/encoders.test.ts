@@ -1,96 +1,17 @@
 import { execFileSync } from 'node:child_process';
-import { avcProfile, codecString, encoderFacts, fileRange, fitInto, isFiled, levelOf, withEncoder } from '@mellow/core';
-import { encoders, type EncoderName, type PixelKind, type Recipe } from '@mellow/model';
-import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
+import { avcProfile, codecString, encoderFacts, fitInto, isFiled, levelOf } from '@mellow/core';
+import type { EncoderName, Recipe } from '@mellow/model';
+import { openTakeBench, type TakeBench } from './support/drivenTake';
+import { makeEncoded, softwareEncoders } from './support/encoderTake';
 import { decodeLuma, probeStreams, readStripsOf, tagsOfDash } from './support/probe';
 
 let bench: TakeBench;
 beforeAll(async () => void (bench = await openTakeBench()));
 afterAll(() => bench.close());
 
-const software = encoders.filter((name) => encoderFacts[name].place === 'software');
-/** What ffprobe (FFmpeg project) calls each standard and each kind of pixels. */
-const codecNames: Record<string, string> = {
-  AVC: 'h264',
-  HEVC: 'hevc',
-  AV1: 'av1',
-  FFV1: 'ffv1',
-  'Ut Video': 'utvideo',
-  'Motion JPEG': 'mjpeg',
-};
-const pixelNames: Record<PixelKind, RegExp> = {
-  '4:2:0': /^yuvj?420p$/,
-  '4:4:4': /^yuvj?444p$/,
-  rgb: /^(gbrp|bgr0|bgra|rgb24)$/,
-};
-
-const few = { dueFrames: 12 };
-const small = { widthPx: 320, heightPx: 180 };
-
-/** A short driven take of a recipe; what a person could choose is checked as they would get it. */
-const make = (
-  encoder: EncoderName,
-  part: Partial<Recipe['encode']> = {},
-  rest: { recipe?: Partial<Omit<Recipe, 'size' | 'encode'>>; size?: Partial<Recipe['size']>; suffix?: string } = {},
-): Promise<MadeTake> => {
-  const base = bench.orderOf({ encode: part }).recipe;
-  const { encode, container } = withEncoder({ ...base, encode: { ...base.encode, ...part } }, encoder);
-  return bench.make({
-    ...rest,
-    recipe: { container, ...rest.recipe },
-    size: { ...small, ...rest.size },
-    encode: { ...encode, ...part, encoder },
-    order: few,
-  });
-};
-
-function expectRead(take: MadeTake): void {
-  const { recipe } = take.order;
-  const facts = encoderFacts[recipe.encode.encoder];
-  const video = probeStreams(take.result.filePath)[0];
-  expect(take.result.end).toBe('length');
-  expect(video).toMatchObject({
-    codec_name: codecNames[facts.standard],
-    width: recipe.size.widthPx,
-    height: recipe.size.heightPx,
-    nb_read_packets: '12',
-  });
-  expect(video?.pix_fmt).toMatch(pixelNames[recipe.encode.pixels]);
-  expect(take.result.facts?.picture).toMatchObject({ codec: video?.codec_name, pixelFormat: video?.pix_fmt });
-  expect(take.log.filter((line) => line.includes('disagree'))).toEqual([]);
-}
-
-describe('every software encoder', () => {
-  for (const encoder of software) {
-    const facts = encoderFacts[encoder];
-    it.each(facts.pixels)(`${encoder} in %s is what ffprobe reads`, async (pixels) => {
-      const take = await make(encoder, { pixels });
-      expectRead(take);
-      const range = probeStreams(take.result.filePath)[0]?.color_range;
-      if (pixels !== 'rgb') expect(range).toBe(fileRange(take.order.recipe) === 'full' ? 'pc' : 'tv');
-    });
-    // Every rate control and every container once, beside each other; the matrix pairs them with everything else.
-    if (encoder !== 'avc-software' && encoder !== 'ffv1-software') continue;
-    const pairs = Array.from(
-      { length: Math.max(facts.rateControls.length, facts.containers.length) },
-      (_, i) =>
-        [facts.rateControls[i % facts.rateControls.length]!, facts.containers[i % facts.containers.length]!] as const,
-    );
-    it.each(pairs)(`${encoder} with %s in %s`, async (rateControl, container) =>
-      expectRead(
-        await make(
-          encoder,
-          { rateControl, bitrateKbps: 900, ceilingKbps: 1400 },
-          { recipe: { container }, suffix: container === 'matroska' ? 'mkv' : 'mp4' },
-        ),
-      ),
-    );
-  }
-  // The lightest is what all the others here use; the ladders of the slower ones are walked by the matrix.
-  it.each(encoderFacts['avc-software'].efforts.slice(1))('avc-software takes effort %s', async (effort) =>
-    expectRead(await make('avc-software', { effort }, { size: { widthPx: 160, heightPx: 96 } })),
-  );
-});
+const software = softwareEncoders;
+const make = (...asked: Parameters<typeof makeEncoded> extends [unknown, ...infer Rest] ? Rest : never) =>
+  makeEncoded(bench, ...asked);
 
 describe('lossless is lossless', () => {
   let reference: Buffer;

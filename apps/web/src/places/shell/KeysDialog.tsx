@@ -7,6 +7,8 @@ const keys: [string, string][] = [
   ['t', 'make a trial, on Path and Trials'],
   ['[ and ]', 'previous and next station, on Path'],
   ['← → on a rail', 'look at the next value and what it would change; space or Enter chooses it'],
+  ['Enter on a sound', 'lift it; up and down choose its lane, Enter puts it there, Escape lets it be'],
+  ['hold v', 'talk, on Roll, where the microphone is open while held'],
   ['u', 'undo the last change of the recipe'],
   ['hold s', 'stop the rolling take, half a second'],
   ['← →', 'along the timeline of a take'],

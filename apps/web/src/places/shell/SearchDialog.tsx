@@ -29,6 +29,7 @@ export function SearchDialog() {
     ...setups.flatMap((s) => [
       { label: `${s.name}, brief`, group: 'Setups', act: to(`/setups/${s.id}/brief`) },
       { label: `${s.name}, path`, group: 'Setups', act: to(`/setups/${s.id}/path`) },
+      { label: `${s.name}, sound`, group: 'Setups', act: to(`/setups/${s.id}/sound`) },
       { label: `${s.name}, trials`, group: 'Setups', act: to(`/setups/${s.id}/trials`) },
     ]),
     ...takes.map((t) => ({

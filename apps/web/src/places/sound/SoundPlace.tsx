@@ -37,11 +37,14 @@ export function SoundPlace() {
 function Sound({ devices }: { devices: SoundDevices }) {
   const { setup, tools } = useSetup();
   const recipe = setup.draft;
+  // A take has the devices to itself, and nothing is to disturb what it measures.
+  const busy = useAppSelector((store) => (store.live.state?.recorder ?? 'idle') !== 'idle');
   const live = useAppSelector((store) => store.live.state?.take ?? null);
   const rolling = live && live.setupId === setup.id && live.state === 'rolling' ? live : null;
   const { levels, trouble } = useLevels(
     { sounds: recipe.sounds, lanes: recipe.lanes.map(({ sources }) => sources) },
     rolling,
+    busy,
   );
   const [setDraft] = useSetDraftMutation();
   const [undoDraft] = useUndoDraftMutation();
@@ -84,6 +87,11 @@ function Sound({ devices }: { devices: SoundDevices }) {
           actions={<Button onClick={() => change(clash.remedy.recipe)}>{clash.remedy.label}</Button>}
         >
           {clash.text}
+        </Message>
+      )}
+      {busy && !rolling && (
+        <Message tone="note" title="A take is being made">
+          Nothing is listened to meanwhile, so that it is not disturbed; levels are on Roll.
         </Message>
       )}
       {trouble && (

@@ -13,9 +13,13 @@ interface Seen {
 }
 const nothing: HeardLevels = { sounds: [], lanes: [] };
 
-/** Levels of a recipe's sounds and lanes: by listening, or by the take that rolls, which has the devices then. */
-export function useLevels(to: Listening, live: LiveTake | null): { levels: ShownLevels; trouble: string | null } {
-  const { data, error } = useSoundLevelsQuery(to, { pollingInterval: pollMs, skip: live !== null });
+/** Levels of a recipe's sounds and lanes: by listening, or by the take that rolls, which has the devices then; nothing is asked while another is made. */
+export function useLevels(
+  to: Listening,
+  live: LiveTake | null,
+  busy: boolean,
+): { levels: ShownLevels; trouble: string | null } {
+  const { data, error } = useSoundLevelsQuery(to, { pollingInterval: pollMs, skip: live !== null || busy });
   const seen = useRef<Seen[]>([]);
   const [levels, setLevels] = useState<ShownLevels>(() => shownOf([]));
   const now = live ? levelsOf(live) : data;

@@ -1,10 +1,12 @@
-import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
-import { probeStreams, soundLevelBySox } from './support/probe';
-import { openSoundSystem, stereo, type TestSoundSystem } from './support/soundSystem';
-import { device, lane, rollSounds } from './support/soundTake';
-import { levelOfTone, stereoOf, toneOf } from './support/tones';
+import { openTakeBench, type MadeTake, type TakeBench } from '../test/support/drivenTake';
+import { probeStreams, soundLevelBySox } from '../test/support/probe';
+import { openSoundSystem, stereo, type TestSoundSystem } from '../test/support/soundSystem';
+import { device, lane, rollSounds } from '../test/support/soundTake';
+import { levelOfTone, stereoOf, toneOf } from '../test/support/tones';
 
-/** Sounds of a sound system without hardware: null sinks whose monitors are recorded. */
+/** Sounds of a sound system without hardware: null sinks whose monitors are recorded. A player needs the PC for itself, or it stutters. */
+jest.setTimeout(120_000);
+
 let sounds: TestSoundSystem;
 let bench: TakeBench;
 beforeAll(async () => {
