@@ -1,7 +1,9 @@
 import request from 'supertest';
 import { plainPracticeGame } from '@mellow/core';
 import { type Take } from '@mellow/model';
-import { openTestServer, type TestServer } from './support/testServer';
+import { openTestServer, type TestServer } from '../test/support/testServer';
+
+jest.setTimeout(240_000);
 
 let server: TestServer;
 beforeAll(async () => void (server = await openTestServer({ hangMs: 2000 })));
