@@ -37,8 +37,8 @@ export interface HearingOptions {
   platform?: NodeJS.Platform;
 }
 
-/** The first samples of a device that was asleep take up to two seconds. */
-const openingMs = 3000;
+/** The first samples of a device that was asleep take up to two seconds, on a busy PC longer. */
+const openingMs = 6000;
 /** A sound that has brought nothing for so long is away. */
 const awayMs = 1000;
 const lookEveryMs = 250;

@@ -16,7 +16,7 @@ const patienceUs = { device: 1_200_000, program: 1_200_000, page: 1_800_000, pra
 /** One that is known to be away is waited for no longer than its blocks need on their way. */
 const awayPatienceUs = 100_000;
 /** Nothing begins before each device has brought something, or has had so much time to. */
-const mostSettlingMs = 3500;
+const mostSettlingMs = 8000;
 
 /** Brings the sounds from outside block by block on the picture's clock: devices, programs and the page. */
 runThread(({ order, memory }) => {

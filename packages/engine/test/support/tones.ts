@@ -27,13 +27,10 @@ const window = Float64Array.from({ length: pieceSamples }, (_, i) => {
 });
 const windowSum = window.reduce((sum, value) => sum + value, 0);
 
-/**
- * Peak level of one tone in a stretch of stereo, dBFS, as the mean power of pieces of 100 ms: a clock that is followed may change the
- * pitch by a thousandth.
- */
-export function levelOfTone(stereo: Float32Array, hz: number, fromS: number, toS: number, side: 0 | 1 = 0): number {
+/** Power of one tone in each piece of 100 ms of a stretch of stereo. */
+function powers(stereo: Float32Array, hz: number, fromS: number, toS: number, side: 0 | 1): number[] {
   const end = Math.min(Math.round(toS * 48_000), Math.floor(stereo.length / 2));
-  let [power, pieces] = [0, 0];
+  const found: number[] = [];
   for (let from = Math.round(fromS * 48_000); from + pieceSamples <= end; from += pieceSamples) {
     let [real, imaginary] = [0, 0];
     for (let i = 0; i < pieceSamples; i++) {
@@ -42,8 +39,22 @@ export function levelOfTone(stereo: Float32Array, hz: number, fromS: number, toS
       real += value * Math.cos(angle);
       imaginary -= value * Math.sin(angle);
     }
-    power += (Math.hypot(real, imaginary) * 2) ** 2;
-    pieces++;
+    found.push(((Math.hypot(real, imaginary) * 2) / windowSum) ** 2);
   }
-  return 10 * Math.log10(power / pieces / windowSum ** 2);
+  return found;
+}
+
+/**
+ * Peak level of one tone in a stretch of stereo, dBFS: that of its middle piece, so that a player which stutters once does not count,
+ * and a clock that is followed may change the pitch by a thousandth.
+ */
+export function levelOfTone(stereo: Float32Array, hz: number, fromS: number, toS: number, side: 0 | 1 = 0): number {
+  const sorted = powers(stereo, hz, fromS, toS, side).toSorted((a, b) => a - b);
+  return 10 * Math.log10(sorted[sorted.length >> 1] ?? 0);
+}
+
+/** The same as the mean of all pieces: what was there for a moment only counts too. */
+export function meanLevelOfTone(stereo: Float32Array, hz: number, fromS: number, toS: number): number {
+  const all = powers(stereo, hz, fromS, toS, 0);
+  return 10 * Math.log10(all.reduce((sum, power) => sum + power, 0) / all.length);
 }
