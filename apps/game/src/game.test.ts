@@ -76,3 +76,14 @@ describe('4:2:0 as the screen shows it', () => {
     );
   });
 });
+
+describe('the game’s sound', () => {
+  it('is heard through the output in use unless it is told otherwise', () => {
+    expect(gameOptionsOf([])).toMatchObject({ sound: true, output: null });
+    expect(gameOptionsOf(['--no-sound'])).toMatchObject({ sound: false });
+    expect(gameOptionsOf(['--output', 'headphones'])).toMatchObject({ sound: true, output: 'headphones' });
+  });
+  it('is told of in the help', () => {
+    for (const words of ['--no-sound', '--output NAME']) expect(gameHelp).toContain(words);
+  });
+});
