@@ -76,13 +76,35 @@ describe('what can be heard', () => {
       if (levels.lanes[0]?.peakDbfs) break;
       await new Promise((go) => setTimeout(go, 50));
     }
-    const answer = await ask('/sounds/last/0');
+    const answer = await ask('/sounds/last', { lane: 0 });
     expect(answer.headers.get('content-type')).toContain('audio/wav');
     const file = Buffer.from(await answer.arrayBuffer());
     expect(file.toString('latin1', 0, 4)).toBe('RIFF');
     expect(file.length).toBeGreaterThan(44 + 4800);
-    expect((await ask('/sounds/last/9')).status).toBe(404);
-    expect((await ask('/sounds/last/99')).status).toBe(400);
+    expect((await ask('/sounds/last', { lane: 9 })).status).toBe(404);
+    expect((await ask('/sounds/last', { lane: 99 })).status).toBe(400);
+    expect((await ask('/sounds/last', { who: 'nobody', lane: 0 })).status).toBe(404);
+  });
+  it('is listened to for each tab by itself: two of them never take it from one another', async () => {
+    const of = (who: string, gainDb: number) => ({
+      who,
+      sounds: [{ ...practiceSounds[0]!, gainDb }],
+      lanes: [['game']],
+    });
+    const peaks = new Map<string, number>();
+    while (peaks.size < 2)
+      for (const [who, gainDb] of [
+        ['one', 0],
+        ['two', -30],
+      ] as const) {
+        const { sounds } = (await (await ask('/sounds/levels', of(who, gainDb))).json()) as {
+          sounds: { peakDbfs: number | null }[];
+        };
+        const peak = sounds[0]?.peakDbfs;
+        if (peak) peaks.set(who, peak);
+        await new Promise((go) => setTimeout(go, 50));
+      }
+    expect(peaks.get('one')! - peaks.get('two')!).toBeGreaterThan(20);
   });
   it.each([
     [{ sounds: [{ ...microphone, gainDb: 500 }] }],

@@ -39,6 +39,7 @@ describe('listening before anything rolls', () => {
     ];
     listener.listenTo(
       {
+        who: '',
         sounds: [
           input('game', device('one.monitor')),
           input('voice', device('two.monitor'), { gainDb: 6 }),
@@ -72,7 +73,7 @@ describe('listening before anything rolls', () => {
   });
   it('a level that is changed opens no device anew', async () => {
     const player = sounds.play('one', 48_000, stereo, toneOf(1000, 48_000, 2, -20));
-    const to = (gainDb: number) => ({ sounds: [input('game', device('one.monitor'), { gainDb })], lanes: [] });
+    const to = (gainDb: number) => ({ who: '', sounds: [input('game', device('one.monitor'), { gainDb })], lanes: [] });
     listener.listenTo(to(0), null);
     await until(listener, (now) => now.sounds.length === 1 && (levelOf(now, 'game')?.peakDbfs ?? -99) > -25);
     const streams = () => sounds.pactl('list', 'short', 'source-outputs');
@@ -85,6 +86,7 @@ describe('listening before anything rolls', () => {
   it('says what does not come, and why', async () => {
     listener.listenTo(
       {
+        who: '',
         sounds: [
           input('voice', device('unplugged')),
           input('chat', { kind: 'program', program: 'nobody' }),

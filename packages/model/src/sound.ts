@@ -138,10 +138,15 @@ export type LaneLevel = z.infer<typeof laneLevelSchema>;
 
 /** What is listened to before anything rolls: sounds, and which of them each lane keeps. */
 export const listeningSchema = z.strictObject({
+  /** Who asks, as the setup whose Sound is open: each is listened for by itself. */
+  who: z.string().max(40).default(''),
   sounds: soundInputsSchema,
   lanes: z.array(z.array(soundSourceSchema).max(mostSounds)).max(24).default([]),
 });
 export type Listening = z.infer<typeof listeningSchema>;
+
+/** The last seconds of a lane that somebody listens to. */
+export const lastHeardSchema = z.strictObject({ who: z.string().max(40).default(''), lane: z.int().min(0).max(23) });
 
 /** Levels of the last tenth of a second. */
 export const heardLevelsSchema = z.object({ sounds: z.array(soundLevelSchema), lanes: z.array(laneLevelSchema) });

@@ -1,5 +1,11 @@
 import { z } from 'zod';
-import { heardLevelsSchema, listeningSchema, soundDevicesSchema, soundSourceSchema } from '@mellow/model';
+import {
+  heardLevelsSchema,
+  lastHeardSchema,
+  listeningSchema,
+  soundDevicesSchema,
+  soundSourceSchema,
+} from '@mellow/model';
 import { route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
@@ -27,14 +33,14 @@ export function soundRoutes({ sounds, recorder }: Services): Route[] {
     ),
     route(
       {
-        method: 'get',
-        path: '/sounds/last/{lane}',
+        method: 'post',
+        path: '/sounds/last',
         summary: 'The last seconds of a lane that is listened to, as its sounds were mixed',
-        params: z.object({ lane: z.coerce.number().int().min(0).max(23) }),
+        body: lastHeardSchema,
         reply: 'audio/wav',
       },
-      async ({ params, response }) =>
-        void response.type('audio/wav').send(Buffer.from(await sounds.lastHeard(params.lane))),
+      async ({ body, response }) =>
+        void response.type('audio/wav').send(Buffer.from(await sounds.lastHeard(body.who, body.lane))),
     ),
     route(
       {

@@ -1,5 +1,5 @@
 import { deviceOf, isHeard, listWords, waveFile } from '@mellow/core';
-import { listSounds, startListener, type Listener } from '@mellow/engine';
+import { listSounds } from '@mellow/engine';
 import {
   heardDevice,
   microphoneDevice,
@@ -14,6 +14,7 @@ import {
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
 import type { JobService } from './jobs';
+import { createListeners } from './listeners';
 import { createPageSoundHub, type PageSoundHub } from './pageSounds';
 
 export interface SoundService {
@@ -22,21 +23,16 @@ export interface SoundService {
   /** Levels of sounds and lanes as they are now; listening goes on as long as somebody asks. */
   levels(to: Listening): Promise<HeardLevels>;
   /** The last seconds of a lane as it was mixed, as a WAVE file. @throws a problem where nobody listens */
-  lastHeard(lane: number): Promise<Uint8Array>;
+  lastHeard(who: string, lane: number): Promise<Uint8Array>;
   /** Where the recorder finds the page's sounds. @throws a problem in words where a sound that a recipe keeps is not there */
   mustBeThere(recipe: Recipe): Promise<PageSounds>;
   pages: PageSoundHub;
   close(): void;
 }
 
-const silent: HeardLevels = { sounds: [], lanes: [] };
-/** Nobody looks any longer: devices are let go. */
-const idleMs = 5000;
-
 export function createSoundService(jobs: JobService, log: AppLog): SoundService {
   const pages = createPageSoundHub();
-  let listening: { asked: string; listener: Promise<Listener>; levels: HeardLevels } | null = null;
-  let idle: NodeJS.Timeout | undefined;
+  const listeners = createListeners(pages.door, log);
 
   async function list(): Promise<SoundDevices> {
     return (
@@ -45,53 +41,11 @@ export function createSoundService(jobs: JobService, log: AppLog): SoundService 
     );
   }
 
-  function stopListening(): void {
-    clearTimeout(idle);
-    const was = listening;
-    listening = null;
-    void was?.listener.then((listener) => listener.close()).catch(() => {});
-  }
-
-  function begin(): Promise<Listener> {
-    return startListener().then((listener) => {
-      listener.onLevels((levels) => {
-        if (listening) listening.levels = levels;
-      });
-      listener.onExit(() => {
-        if (listening) log.add('warn', 'The process that listens before a take has ended; it is started again.');
-        stopListening();
-      });
-      return listener;
-    });
-  }
-
   return {
     pages,
     list,
-    async levels(to) {
-      clearTimeout(idle);
-      idle = setTimeout(stopListening, idleMs);
-      idle.unref();
-      const asked = JSON.stringify(to);
-      listening ??= { asked: '', listener: begin(), levels: silent };
-      const now = listening;
-      if (now.asked !== asked) {
-        now.asked = asked;
-        now.levels = silent;
-        const listener = await now.listener.catch((error: unknown) => {
-          stopListening();
-          throw error;
-        });
-        if (now.asked === asked) listener.listenTo(to, pages.door);
-      }
-      return now.levels;
-    },
-    async lastHeard(lane) {
-      if (!listening) throw problem('not-found', 'Nobody listens now, so there is nothing to hear again. Open Sound.');
-      const samples = await (await listening.listener).lastHeard(lane);
-      if (!samples.length) throw problem('not-found', 'Nothing has been heard on that lane yet. Wait a moment.');
-      return waveFile(samples);
-    },
+    levels: listeners.levels,
+    lastHeard: async (who, lane) => waveFile(await listeners.lastHeard(who, lane)),
     async mustBeThere(recipe) {
       const kept = new Set(recipe.lanes.flatMap(({ sources }) => sources));
       const wanted = recipe.sounds.filter((sound) => kept.has(sound.id) && isHeard(sound));
@@ -110,7 +64,7 @@ export function createSoundService(jobs: JobService, log: AppLog): SoundService 
       return pages.door;
     },
     close() {
-      stopListening();
+      listeners.close();
       pages.close();
     },
   };

@@ -42,7 +42,7 @@ function Sound({ devices }: { devices: SoundDevices }) {
   const live = useAppSelector((store) => store.live.state?.take ?? null);
   const rolling = live && live.setupId === setup.id && live.state === 'rolling' ? live : null;
   const { levels, trouble } = useLevels(
-    { sounds: recipe.sounds, lanes: recipe.lanes.map(({ sources }) => sources) },
+    { who: setup.id, sounds: recipe.sounds, lanes: recipe.lanes.map(({ sources }) => sources) },
     rolling,
     busy,
   );
@@ -75,7 +75,7 @@ function Sound({ devices }: { devices: SoundDevices }) {
               <Icon name="undo" />
               Undo
             </Button>
-            <LastTenSeconds lane={Math.min(lane, recipe.lanes.length - 1)} />
+            <LastTenSeconds who={setup.id} lane={Math.min(lane, recipe.lanes.length - 1)} />
           </>,
           tools,
         )}
@@ -168,7 +168,7 @@ function sentenceOf({ recipe, levels }: SoundState): string {
 }
 
 /** Plays what was just heard, as a lane would keep it. */
-function LastTenSeconds({ lane }: { lane: number }) {
+function LastTenSeconds({ who, lane }: { who: string; lane: number }) {
   const player = useRef<HTMLAudioElement | null>(null);
   const [playing, setPlaying] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
@@ -179,7 +179,11 @@ function LastTenSeconds({ lane }: { lane: number }) {
       return setPlaying(false);
     }
     try {
-      const answer = await fetch(`/api/sounds/last/${lane}`);
+      const answer = await fetch('/api/sounds/last', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ who, lane }),
+      });
       if (!answer.ok) throw new Error(((await answer.json()) as { detail?: string }).detail ?? 'It cannot be heard.');
       const url = URL.createObjectURL(await answer.blob());
       const audio = new Audio(url);
