@@ -7,7 +7,8 @@ import { NumberRail } from '../../parts/NumberRail';
 import { AddSound, SourceMenu } from './AddSound';
 import { Meter, MeterScale } from './Meter';
 import { useSound } from './soundContext';
-import { Token, type Carried, type TokenAction } from './Token';
+import type { MenuAction } from './ActionMenu';
+import { Token, type Carried } from './Token';
 
 /** Each sound before it is kept: where it comes from, its level, whether it is alive. */
 export function HeardList({
@@ -67,7 +68,7 @@ function HeardSound({
   const { recipe, change, changeSound, levels } = useSound();
   const level = levels.now.sounds.find(({ id }) => id === sound.id);
   const kept = recipe.lanes.filter(({ sources }) => sources.includes(sound.id)).length;
-  const actions: TokenAction[] = [
+  const actions: MenuAction[] = [
     ...recipe.lanes.flatMap((lane, i) =>
       lane.sources.includes(sound.id)
         ? []

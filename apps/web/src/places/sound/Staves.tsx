@@ -1,6 +1,4 @@
 import { useState, type DragEvent, type ReactNode } from 'react';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import {
   formatKbps,
   formatLevel,
@@ -19,9 +17,10 @@ import {
 import { mostLanes, type Lane } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
 import { NameEditor } from '../../parts/NameEditor';
+import { ActionMenu, type MenuAction } from './ActionMenu';
 import { Meter, MeterScale } from './Meter';
 import { useSound } from './soundContext';
-import { carriedBy, Token, type Carried, type TokenAction } from './Token';
+import { carriedBy, Token, type Carried } from './Token';
 
 export interface Carrying {
   lifted: Carried | null;
@@ -173,7 +172,7 @@ function Stave({ lane, at, carrying }: { lane: Lane; at: number; carrying: Carry
     </DropPlace>
   );
 
-  function tokenActions(from: number, source: Lane['sources'][number]): TokenAction[] {
+  function tokenActions(from: number, source: Lane['sources'][number]): MenuAction[] {
     return [
       ...recipe.lanes.flatMap((other, i) =>
         i === from || other.sources.includes(source)
@@ -216,19 +215,7 @@ function LaneMenu({ lane, at, children }: { lane: Lane; at: number; children: Re
       >
         <Icon name="dots" />
       </button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} aria-label={`Lane ${at + 1}`}>
-        {entries.map(({ label, act }) => (
-          <MenuItem
-            key={label}
-            onClick={() => {
-              setAnchor(null);
-              act();
-            }}
-          >
-            {label}
-          </MenuItem>
-        ))}
-      </Menu>
+      <ActionMenu anchor={anchor} label={`Lane ${at + 1}`} actions={entries} onClose={() => setAnchor(null)} />
     </span>
   );
 }

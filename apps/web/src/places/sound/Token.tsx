@@ -1,8 +1,7 @@
 import { useState, type KeyboardEvent } from 'react';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import { roleOf, type SoundRole, type SoundSource } from '@mellow/model';
 import { Icon, type IconName } from '../../parts/Icon';
+import { ActionMenu, type MenuAction } from './ActionMenu';
 
 export const roleIcons: Record<SoundRole, IconName> = {
   game: 'game',
@@ -11,11 +10,6 @@ export const roleIcons: Record<SoundRole, IconName> = {
   music: 'music',
   other: 'sound',
 };
-
-export interface TokenAction {
-  label: string;
-  act: () => void;
-}
 
 /** What is carried from one place to another. */
 export interface Carried {
@@ -51,7 +45,7 @@ export function Token({
   from: number | null;
   lifted: boolean;
   faint?: boolean;
-  actions: readonly TokenAction[];
+  actions: readonly MenuAction[];
   onLift: (carried: Carried | null) => void;
   onKeyMove: (by: 1 | -1) => void;
   onDrop: () => void;
@@ -95,24 +89,7 @@ export function Token({
         <Icon name={roleIcons[roleOf(source)]} />
         {name}
       </button>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        aria-label={`What to do with ${name}`}
-      >
-        {actions.map(({ label, act }) => (
-          <MenuItem
-            key={label}
-            onClick={() => {
-              setAnchor(null);
-              act();
-            }}
-          >
-            {label}
-          </MenuItem>
-        ))}
-      </Menu>
+      <ActionMenu anchor={anchor} label={`What to do with ${name}`} actions={actions} onClose={() => setAnchor(null)} />
     </>
   );
 }
