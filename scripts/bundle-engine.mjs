@@ -1,7 +1,20 @@
 // Bundles the engine: one file for the recorder, one for jobs, one for each thread.
 import { build } from 'esbuild';
 
-const threads = ['game', 'grab', 'helper', 'sound', 'hear', 'deviceSound', 'picker', 'size', 'encode', 'pack', 'drive'];
+const threads = [
+  'game',
+  'grab',
+  'play',
+  'helper',
+  'sound',
+  'hear',
+  'deviceSound',
+  'picker',
+  'size',
+  'encode',
+  'pack',
+  'drive',
+];
 const folder = 'packages/engine/';
 
 /** One file for each entry, beside the engine's own; the FFmpeg binding stays outside. */

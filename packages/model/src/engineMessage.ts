@@ -135,6 +135,8 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     rate: frameRateSchema.nullable().default(null),
   }),
   z.object({ kind: z.literal('facts'), filePath: z.string() }),
+  /** The same, and whether its pictures can be decoded. */
+  z.object({ kind: z.literal('sample-facts'), filePath: z.string() }),
   z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
   /** Asks the media library which sound devices there are. */
   z.object({ kind: z.literal('list-sounds') }),

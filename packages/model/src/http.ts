@@ -3,7 +3,7 @@ import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
 import { displaySchema } from './machine';
-import { takeSchema } from './take';
+import { takeKinds, takeSchema } from './take';
 import { setupSchema } from './setup';
 
 /** RFC 9457 problem document with a stable `type`; `detail` says what happened, what it means and what to do. */
@@ -31,8 +31,18 @@ export const setupPatchSchema = z.strictObject({
   locks: z.array(z.string().max(60)).max(60).optional(),
 });
 export type SetupPatch = z.infer<typeof setupPatchSchema>;
+/** What trials play: a take's file, any other file of this PC, or nothing, which is the live source. */
+export const chosenSampleSchema = z.discriminatedUnion('from', [
+  z.strictObject({ from: z.literal('live') }),
+  z.strictObject({ from: z.literal('take'), takeId: z.string().min(1).max(40) }),
+  z.strictObject({ from: z.literal('file'), path: z.string().trim().min(1).max(4000) }),
+]);
+export type ChosenSample = z.infer<typeof chosenSampleSchema>;
 export const draftBodySchema = z.strictObject({ recipe: recipeSchema });
-export const newTrialSchema = z.strictObject({ lengthS: z.number().min(2).max(600).default(10) });
+export const newTrialSchema = z.strictObject({
+  lengthS: z.number().min(2).max(600).default(10),
+  kind: z.enum(takeKinds).default('trial'),
+});
 export type NewTrial = z.infer<typeof newTrialSchema>;
 export const newDriveSchema = z.strictObject({
   name: z.string().trim().min(1).max(40),

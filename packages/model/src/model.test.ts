@@ -95,7 +95,7 @@ describe('fates and causes', () => {
 
 describe('what comes over HTTP', () => {
   it('offers 10 s where no length is given, and has bounds', () => {
-    expect(newTrialSchema.parse({})).toEqual({ lengthS: 10 });
+    expect(newTrialSchema.parse({})).toEqual({ lengthS: 10, kind: 'trial' });
     expect(newTrialSchema.safeParse({ lengthS: 1 }).success).toBe(false);
     expect(newTrialSchema.safeParse({ lengthS: 601 }).success).toBe(false);
   });

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
+import { sampleSourceSchema } from './source';
 
 export const recipeVersionSchema = z.object({
   number: z.int().min(1),
@@ -22,6 +23,8 @@ export const setupSchema = z.object({
   start: recipeSchema,
   /** The machine it is tuned for: 'this', or a simulated one. */
   machineId: z.string().default('this'),
+  /** What trials play in place of the source; null: they record the source as it is then. */
+  sample: sampleSourceSchema.nullable().default(null),
   /** Settings that advice must not touch, as setting keys. */
   locks: z.array(z.string()).default([]),
   /** Earlier drafts that Undo returns to. */

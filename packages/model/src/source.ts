@@ -1,8 +1,9 @@
 import { z } from 'zod';
+import { frameRateSchema } from './frameRate';
 
 /**
  * Where pictures and sound of a take come from. One kind for each way of getting them: the practice game draws its own;
- * a display, a part of it or one window are grabbed from the screen. A sample and a file brought in are further members.
+ * a display, a part of it or one window are grabbed from the screen; a sample is a file that is played, once more each time.
  */
 export const practiceSourceSchema = z.object({ kind: z.literal('practice') });
 
@@ -44,16 +45,36 @@ export const windowSourceSchema = z.object({
 });
 export type WindowSource = z.infer<typeof windowSourceSchema>;
 
+/**
+ * A media file of this PC that is played in a game's place, from its beginning and round again, so that trials differ in
+ * nothing but their recipe.
+ */
+export const sampleSourceSchema = z.object({
+  kind: z.literal('sample'),
+  path: z.string().min(1).max(4000),
+  name: z.string().min(1).max(120),
+  widthPx: z.int().min(64).max(7680),
+  heightPx: z.int().min(64).max(4320),
+  /** How its pictures are handed on: 4:2:0 of Rec. 709, or blue, green and red. */
+  pixels: z.enum(['yuv420p', 'bgr0']),
+  rate: frameRateSchema,
+  frames: z.int().min(1),
+  lengthUs: z.number().min(1),
+});
+export type SampleSource = z.infer<typeof sampleSourceSchema>;
+
 export const sourceSchema = z.discriminatedUnion('kind', [
   practiceSourceSchema,
   displaySourceSchema,
   regionSourceSchema,
   windowSourceSchema,
+  sampleSourceSchema,
 ]);
 export type Source = z.infer<typeof sourceSchema>;
-export type GrabbedSource = Exclude<Source, { kind: 'practice' }>;
+export type GrabbedSource = Exclude<Source, { kind: 'practice' } | SampleSource>;
 
 export const practiceSource: Source = { kind: 'practice' };
 
-/** Grabbed from the screen, and not drawn by the recorder's own practice game. */
-export const isGrabbed = (source: Source): source is GrabbedSource => source.kind !== 'practice';
+/** Grabbed from the screen, and neither drawn by the recorder's own practice game nor played from a file. */
+export const isGrabbed = (source: Source): source is GrabbedSource =>
+  source.kind !== 'practice' && source.kind !== 'sample';

@@ -45,12 +45,16 @@ export const takeEndSchema = z.enum([
 ]);
 export type TakeEnd = z.infer<typeof takeEndSchema>;
 
-/** A recording: a trial is a short take made to learn. */
+/** A trial is a short take made to learn; a sample is a short lossless one that trials play instead of the game. */
+export const takeKinds = ['trial', 'sample'] as const;
+export type TakeKind = (typeof takeKinds)[number];
+
+/** A recording. */
 export const takeSchema = z.object({
   id: z.string(),
   setupId: z.string(),
   number: z.int().min(1),
-  kind: z.literal('trial'),
+  kind: z.enum(takeKinds),
   state: takeStateSchema,
   end: takeEndSchema.nullable(),
   /** Plain words about the end where it was not the planned one. */

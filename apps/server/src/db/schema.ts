@@ -12,6 +12,8 @@ export const setups = sqliteTable('setups', {
   start: text('start').notNull(),
   /** 'this', or the id of another machine. */
   machineId: text('machine_id').notNull().default('this'),
+  /** What trials play in place of the source; null: nothing. */
+  sample: text('sample'),
   /** Settings that advice must not touch. */
   locks: text('locks').notNull().default('[]'),
   /** Earlier drafts, newest last. */

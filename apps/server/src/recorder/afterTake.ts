@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { extname, join } from 'node:path';
-import { measuredPlayCost, needsUnpaced, withUnpacedLoad } from '@mellow/core';
+import { measuredPlayCost, needsUnpaced, withUnpacedLoad, capitalised, takeName } from '@mellow/core';
 import { discardPair, ledgerNames } from '@mellow/engine';
 import {
   likenessSchema,
@@ -64,7 +64,7 @@ export function storedClosing(folder: string): TakeClosing | null {
 
 /** The work on a take once its recorder is done with it, each piece a job in a process of its own. */
 export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeServices): AfterTake {
-  const name = (take: Take): string => `Trial ${take.number}`;
+  const name = (take: Take): string => capitalised(takeName(take));
 
   async function rewrap(takeId: string): Promise<Take> {
     const take = await takes.get(takeId);

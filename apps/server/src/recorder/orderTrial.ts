@@ -6,16 +6,29 @@ import {
   predictionFor,
   recipeClashes,
   reserveBytes,
+  sampledGame,
+  sampleRecipe,
   seedOf,
   waitingLimitBytes,
   type ForecastContext,
 } from '@mellow/core';
 import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
-import { isGrabbed, type Drive, type Setup, type Take, type TakeOrder } from '@mellow/model';
+import {
+  type Drive,
+  type PracticeGame,
+  type Recipe,
+  type SampleSource,
+  type Setup,
+  type Source,
+  type Take,
+  type TakeKind,
+  type TakeOrder,
+} from '@mellow/model';
 import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
 import { newTrial } from '../services/newTrial';
+import type { SampleService } from '../services/samples';
 import type { ScreenService } from '../services/screens';
 import type { SetupService } from '../services/setups';
 import { passagesFor } from '../services/simulatedTake';
@@ -25,6 +38,7 @@ import type { TakeService } from '../services/takes';
 export interface TrialServices {
   drives: DriveService;
   setups: SetupService;
+  samples: SampleService;
   screens: ScreenService;
   sounds: SoundService;
   takes: TakeService;
@@ -54,6 +68,7 @@ export async function prepareTrial(
   id: string,
   setupId: string,
   lengthS: number,
+  kind: TakeKind,
 ): Promise<PreparedTrial> {
   const { takes, setups, contexts, baselineS, pairs } = services;
   const setup = await setups.get(setupId);
@@ -63,32 +78,36 @@ export async function prepareTrial(
   if (!machine)
     throw problem('not-found', 'The machine of this setup is not known any more. Choose one on Path, under Game.');
   const simulated = machine.origin === 'simulated';
-  const source = await services.screens.today(setup.draft.source);
-  const pageSounds = await services.sounds.mustBeThere(setup.draft);
+  const { game, recipe, source, ordered } = await played(services, setup, kind, simulated);
+  const pageSounds = await services.sounds.mustBeThere(recipe);
   const { drive, quotaLeft } = await roomOn(services, setup, simulated);
   const version = await setups.version(setupId);
-  const length = Math.min(lengthS, (version.recipe.ceilingMinutes ?? Infinity) * 60);
-  const seed = seedOf(setup.game, setup.id);
+  const length = Math.min(lengthS, (recipe.ceilingMinutes ?? Infinity) * 60);
+  const seed = seedOf(game, setup.id);
   const now = new Date();
-  const passages = passagesFor(setup.game, Math.min(length, predictedSeconds));
-  const prediction = predictionFor(version.recipe, context, seed, passages, now.toISOString());
+  const passages = passagesFor(game, Math.min(length, predictedSeconds));
+  const prediction = predictionFor(ordered, { ...context, game }, seed, passages, now.toISOString());
   const number = await takes.nextNumber(setupId);
-  const planned = newTrial({ id, setup, version, number, machine, drive, lengthS: length, now, prediction, source });
+  const planned = newTrial({
+    ...{ id, kind, game, recipe, setup, version, number, machine, drive, now, prediction, source },
+    lengthS: length,
+  });
   const reserved = reserve(planned.filePath);
   try {
     const take = withReservation(planned, drive, reserved);
     await takes.insert(take);
+    const costsPlay = source.kind === 'practice' && kind === 'trial';
     const order: TakeOrder = {
       takeId: id,
-      recipe: version.recipe,
-      game: setup.game,
+      recipe: ordered,
+      game,
       source,
       machine: take.machine,
       clock: take.clock,
-      dueFrames: dueFramesIn(version.recipe.rate, length),
-      // A game of one's own cannot be told to play a passage again.
-      baselineS: isGrabbed(source) ? 0 : baselineS,
-      pairs: isGrabbed(source) ? 1 : pairs,
+      dueFrames: dueFramesIn(recipe.rate, length),
+      // A game of one's own cannot be told to play a passage again, and a sample costs nobody's play.
+      baselineS: costsPlay ? baselineS : 0,
+      pairs: costsPlay ? pairs : 1,
       filePath: reserved.path,
       identity: reserved.identity,
       ledgerFolder: takes.folder(id),
@@ -102,13 +121,37 @@ export async function prepareTrial(
       plan: null,
       predrawnFrames: 0,
       pageSounds,
-      keepPictures: true,
+      keepPictures: kind === 'trial',
     };
     return { take, order, simulated, context, seed };
   } catch (error) {
     giveBack(reserved);
     throw error;
   }
+}
+
+/** What a take records: the setup's draft of the source as it is today, a sample of it, or the sample in its place. */
+async function played(
+  { screens, samples }: TrialServices,
+  setup: Setup,
+  kind: TakeKind,
+  simulated: boolean,
+): Promise<{ game: PracticeGame; recipe: Recipe; source: Source; ordered: Recipe }> {
+  const plays = kind === 'trial' ? setup.sample : null;
+  if (simulated && (plays || kind === 'sample'))
+    throw problem(
+      'bad-request',
+      'A simulated machine plays the practice game and no sample. Let trials play the source itself, on Path under Capture.',
+    );
+  const recipe = kind === 'sample' ? sampleRecipe(setup.draft, setup.game) : setup.draft;
+  const source: Source | SampleSource = plays ? await samples.today(plays) : await screens.today(setup.draft.source);
+  return {
+    game: plays ? sampledGame(setup.game, plays) : setup.game,
+    recipe,
+    source,
+    // What decides in the recorder whether anything has to be scaled is what is played.
+    ordered: plays ? { ...recipe, source } : recipe,
+  };
 }
 
 export const newTakeId = (): string => nanoid(12);

@@ -6,6 +6,7 @@ import {
   type Take,
   type TakeClosing,
   type TakeEnd,
+  type TakeKind,
 } from '@mellow/model';
 import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
@@ -95,6 +96,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       case 'finish':
         return work(async ({ take }) => {
           await after.finish(take);
+          if (take.kind === 'sample') await context.samples.playFrom(take.id);
           return true;
         });
       case 'cancel-work':
@@ -267,12 +269,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
     for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
   }
 
-  async function startTrial(setupId: string, lengthS: number): Promise<Take> {
+  async function startTrial(setupId: string, lengthS: number, kind: TakeKind = 'trial'): Promise<Take> {
     const id = newTakeId();
     await makeRoom();
     hear({ type: 'trial-asked', takeId: id });
     try {
-      const prepared = await prepareTrial(context, id, setupId, lengthS);
+      const prepared = await prepareTrial(context, id, setupId, lengthS, kind);
       begin(prepared.take, prepared, 'error', null);
       live.setTake('armed', liveAtStart(prepared.take));
       hear({ type: 'prepared' });

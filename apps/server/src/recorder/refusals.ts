@@ -1,10 +1,11 @@
 import type { RunningJob, Take } from '@mellow/model';
+import { capitalised, takeName } from '@mellow/core';
 import { problem, type ProblemError } from '../http/problem';
 import type { Refusal } from './takeLife';
 
 /** Why the recorder does not do what was asked, in words. */
 export function refusalProblem(refusal: Refusal, take: Take | null, jobs: readonly RunningJob[]): ProblemError {
-  const name = take ? `Trial ${take.number}` : 'A take';
+  const name = take ? capitalised(takeName(take)) : 'A take';
   switch (refusal) {
     case 'busy':
       return problem(

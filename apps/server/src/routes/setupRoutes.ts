@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import {
+  chosenSampleSchema,
   draftBodySchema,
   newSetupSchema,
   newTrialSchema,
@@ -13,7 +14,7 @@ import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
 import type { Services } from '../services/services';
 
-export function setupRoutes({ setups, takes, recorder, live }: Services): Route[] {
+export function setupRoutes({ setups, samples, takes, recorder, live }: Services): Route[] {
   return [
     route(
       { method: 'get', path: '/setups', summary: 'All setups with their recipe versions', reply: setupListSchema },
@@ -103,13 +104,24 @@ export function setupRoutes({ setups, takes, recorder, live }: Services): Route[
       {
         method: 'post',
         path: '/setups/{id}/trials',
-        summary: 'Make a trial with the draft',
+        summary: 'Make a trial with the draft, or a sample of its source',
         params: idParams,
         body: newTrialSchema,
         reply: takeSchema,
         status: 201,
       },
-      ({ params, body }) => recorder.startTrial(params.id, body.lengthS),
+      ({ params, body }) => recorder.startTrial(params.id, body.lengthS, body.kind),
+    ),
+    route(
+      {
+        method: 'put',
+        path: '/setups/{id}/sample',
+        summary: 'Let trials play a sample, or the source itself',
+        params: idParams,
+        body: chosenSampleSchema,
+        reply: setupSchema,
+      },
+      ({ params, body }) => recorder.beside(() => samples.choose(params.id, body)),
     ),
     route(
       {

@@ -13,6 +13,7 @@ const setup: Setup = {
   draft: recipe,
   start: recipe,
   machineId: 'this',
+  sample: null,
   locks: [],
   undoDepth: 0,
   versions: [],
@@ -34,8 +35,11 @@ const made = (
 ) =>
   newTrial({
     id: 't',
+    kind: 'trial',
+    game: setup.game,
+    recipe: { ...recipe, container, file: { ...recipe.file, ...file } },
     setup,
-    version: { number: 8, recipe: { ...recipe, container, file: { ...recipe.file, ...file } }, createdAt: '' },
+    version: { number: 8, recipe, createdAt: '' },
     number: 13,
     machine,
     drive,
@@ -69,7 +73,7 @@ describe('a new trial', () => {
     expect(made({}, 'matroska', { ...kestrel, origin: 'measured' }).clock).toBe('real');
   });
   it('knows every word a name may hold', () => {
-    expect(nameValuesOf(setup, 13, 8, now)).toMatchObject({
+    expect(nameValuesOf(setup, 'trial', recipe.size, 13, 8, now)).toMatchObject({
       game: 'Harrow: Vale?',
       day: '2026-11-25',
       kind: 'trial',

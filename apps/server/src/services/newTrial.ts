@@ -4,15 +4,21 @@ import {
   machineOf,
   type Drive,
   type MachineSheet,
+  type PracticeGame,
   type Prediction,
+  type Recipe,
   type RecipeVersion,
   type Setup,
   type Source,
   type Take,
+  type TakeKind,
 } from '@mellow/model';
 
 export interface NewTrialInput {
   id: string;
+  kind: TakeKind;
+  game: PracticeGame;
+  recipe: Recipe;
   setup: Setup;
   version: RecipeVersion;
   number: number;
@@ -31,12 +37,18 @@ const dayOf = (now: Date): string =>
   [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((n) => String(n).padStart(2, '0')).join('-');
 
 /** What the words of a name stand for in one take. */
-export function nameValuesOf(setup: Setup, number: number, recipeNumber: number, now: Date): NameValues {
-  const { size } = setup.draft;
+export function nameValuesOf(
+  setup: Setup,
+  kind: TakeKind,
+  size: Recipe['size'],
+  number: number,
+  recipeNumber: number,
+  now: Date,
+): NameValues {
   return {
     game: setup.game.title,
     setup: setup.name,
-    kind: 'trial',
+    kind,
     number: String(number),
     recipe: String(recipeNumber),
     size: formatSize(size.widthPx, size.heightPx).replace('×', 'x'),
@@ -48,6 +60,9 @@ export function nameValuesOf(setup: Setup, number: number, recipeNumber: number,
 /** A trial as it stands before it rolls: its file's name and place are built here, never taken. */
 export function newTrial({
   id,
+  kind,
+  game,
+  recipe,
   setup,
   version,
   number,
@@ -58,21 +73,20 @@ export function newTrial({
   prediction,
   source,
 }: NewTrialInput): Take {
-  const { recipe } = version;
-  const values = nameValuesOf(setup, number, version.number, now);
+  const values = nameValuesOf(setup, kind, recipe.size, number, version.number, now);
   const folder = subfolderFrom(recipe.file.subfolder, values).split('/').filter(Boolean).map(safeName);
   const fileName = join(...folder, `${nameFrom(recipe.file.name, values)}.${containerWords[recipe.container].suffix}`);
   return {
     id,
     setupId: setup.id,
     number,
-    kind: 'trial',
+    kind,
     state: 'preparing',
     end: null,
     endText: null,
     recipeVersion: version.number,
     recipe,
-    game: setup.game,
+    game,
     source,
     machine: machineOf(machine),
     demo: false,

@@ -9,6 +9,7 @@ import { createMachineService, type MachineService } from './machines';
 import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
+import { createSampleService, type SampleService } from './samples';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
 import { createSoundService, type SoundService } from './sounds';
@@ -24,6 +25,7 @@ export interface Services {
   machines: MachineService;
   contexts: ForecastContexts;
   setups: SetupService;
+  samples: SampleService;
   screens: ScreenService;
   sounds: SoundService;
   takes: TakeService;
@@ -57,6 +59,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const takes = createTakeService(store, folders, live, log);
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
+  const samples = createSampleService(setups, takes, jobs);
   const screens = createScreenService();
   const sounds = createSoundService(jobs, log);
   const recorder = createRecorderService({
@@ -65,6 +68,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     live,
     drives,
     setups,
+    samples,
     screens,
     sounds,
     takes,
@@ -87,6 +91,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     machines,
     contexts,
     setups,
+    samples,
     screens,
     sounds,
     takes,

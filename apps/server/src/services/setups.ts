@@ -12,6 +12,7 @@ import {
   type PracticeGame,
   type Recipe,
   type RecipeVersion,
+  type SampleSource,
   type Setup,
   type SetupPatch,
 } from '@mellow/model';
@@ -33,6 +34,8 @@ export interface SetupService {
   remove(id: string): Promise<void>;
   setDraft(id: string, recipe: Recipe): Promise<Setup>;
   undo(id: string): Promise<Setup>;
+  /** What the setup's trials play; null: the source itself. */
+  setSample(id: string, sample: SampleSource | null): Promise<Setup>;
   /** The draft's number: that of the last version if nothing changed, otherwise a new one. */
   version(id: string): Promise<RecipeVersion>;
 }
@@ -59,6 +62,7 @@ export function createSetupService(
       draft: JSON.parse(row.draft),
       start: JSON.parse(row.start),
       machineId: row.machineId,
+      sample: row.sample === null ? null : JSON.parse(row.sample),
       locks: JSON.parse(row.locks),
       undoDepth: undoOf(row).length,
       createdAt: row.createdAt,
@@ -129,6 +133,7 @@ export function createSetupService(
             game: JSON.stringify(setup.game),
             brief: JSON.stringify(setup.brief),
             machineId: setup.machineId,
+            sample: setup.sample && JSON.stringify(setup.sample),
             locks: JSON.stringify(setup.locks),
             draft: JSON.stringify(setup.draft),
             start: JSON.stringify(setup.start),
@@ -187,6 +192,10 @@ export function createSetupService(
       if (row.draft === JSON.stringify(recipe)) return get(id);
       const undo = [...undoOf(row), recipeSchema.parse(JSON.parse(row.draft))].slice(-undoKept);
       return update(id, { draft: JSON.stringify(recipe), undo: JSON.stringify(undo) });
+    },
+    async setSample(id, sample) {
+      await rowOf(id);
+      return update(id, { sample: sample && JSON.stringify(sample) });
     },
     async undo(id) {
       const row = await rowOf(id);

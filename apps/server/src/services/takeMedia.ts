@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Take } from '@mellow/model';
+import { capitalised, takeName } from '@mellow/core';
 import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { JobService } from './jobs';
@@ -29,7 +30,7 @@ export function createTakeMedia(takes: TakeService, jobs: JobService, recorder: 
     recorder
       .beside(() =>
         jobs.run({
-          title: `Trial ${take.number}: making it playable`,
+          title: `${capitalised(takeName(take))}: making it playable`,
           takeId: take.id,
           yields: true,
           job: { kind: 'hear', filePath: path, lane, outPath, rate: take.recipe.rate },

@@ -48,7 +48,7 @@ async function show(
     [
       {
         path: '/setups/s',
-        element: <Outlet context={{ setup, trials, tools }} />,
+        element: <Outlet context={{ setup, trials, takes: trials, tools }} />,
         children: [{ path: '*', element: place }],
       },
     ],

@@ -47,6 +47,8 @@ import {
   type SoundDevices,
   type SoundSource,
   type Take,
+  type TakeKind,
+  type ChosenSample,
 } from '@mellow/model';
 
 /** What the server has. Every answer is parsed here; inside it is trusted. */
@@ -168,9 +170,14 @@ export const api = createApi({
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
-    makeTrial: build.mutation<Take, { setupId: string; lengthS: number }>({
-      query: ({ setupId, lengthS }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body: { lengthS } }),
+    makeTrial: build.mutation<Take, { setupId: string; lengthS: number; kind?: TakeKind }>({
+      query: ({ setupId, ...body }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body }),
       transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    chooseSample: build.mutation<Setup, { setupId: string; chosen: ChosenSample }>({
+      query: ({ setupId, chosen }) => ({ url: `/setups/${setupId}/sample`, method: 'PUT', body: chosen }),
+      transformResponse: (r) => setupSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
     stop: build.mutation<unknown, void>({ query: () => ({ url: '/recorder/stop', method: 'POST' }) }),
@@ -270,6 +277,7 @@ export const {
   useLookAgainMutation,
   useEndJobMutation,
   useMakeTrialMutation,
+  useChooseSampleMutation,
   useStopMutation,
   useRemoveTakeMutation,
   useAddDriveMutation,

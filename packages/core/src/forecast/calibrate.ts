@@ -6,12 +6,21 @@ import { bitrateOf } from '../storage';
 const lengthS = (take: Take): number =>
   take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0;
 
-/** Trials that tell of a machine: measured ones of this PC, those of the same name of a simulated one. */
-export const trialsOn = (machine: MachineSheet, trials: readonly Take[]): Take[] =>
-  trials.filter(
-    (take) =>
-      take.machine.origin === machine.origin && (machine.origin === 'measured' || take.machine.name === machine.name),
-  );
+/**
+ * Trials that tell of a machine: measured ones of this PC, those of the same name of a simulated one. One that played a sample
+ * tells what its recipe costs with that as its source.
+ */
+export const trialsOn = (machine: MachineSheet, takes: readonly Take[]): Take[] =>
+  takes
+    .filter(
+      (take) =>
+        take.kind === 'trial' &&
+        take.machine.origin === machine.origin &&
+        (machine.origin === 'measured' || take.machine.name === machine.name),
+    )
+    .map((take) =>
+      take.source.kind === 'sample' ? { ...take, recipe: { ...take.recipe, source: take.source } } : take,
+    );
 
 /** On a simulated machine the nearest encoder in software makes what a block would. */
 const madeByStandIn = ({ machine, recipe }: Take): boolean =>

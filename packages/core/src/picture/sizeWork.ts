@@ -2,12 +2,15 @@ import { isGrabbed, type Fit, type PracticeGame, type Recipe } from '@mellow/mod
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { nothingToScale, type SizePx } from './shape';
 
+const drawnAs420 = ({ source }: Recipe): boolean =>
+  !isGrabbed(source) && (source.kind !== 'sample' || source.pixels === 'yuv420p');
+
 /**
  * Whether the source's pictures go to the encoder as they are: same size, and the 4:2:0, limited range and Rec. 709 in
  * which the practice game draws. Every other kind of pixel is made at Size, and of red, green and blue from the screen all.
  */
 export const passesThrough = (game: Pick<PracticeGame, 'widthPx' | 'heightPx'>, recipe: Recipe): boolean =>
-  !isGrabbed(recipe.source) &&
+  drawnAs420(recipe) &&
   nothingToScale(game, recipe.size) &&
   fileRange(recipe) === 'limited' &&
   fileMatrix(recipe) === 'bt709' &&

@@ -7,5 +7,6 @@ export * from './gameReach';
 export * from './lookTrouble';
 export * from './ownGame';
 export * from './practiceGame';
+export * from './sample';
 export * from './settings';
 export * from './words';

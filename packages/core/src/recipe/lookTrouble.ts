@@ -40,6 +40,7 @@ export function sourceFallbacks(source: Source): string[] {
     case 'display':
       return ['See whether the game is on another display.', 'Set the game to borderless instead of full screen.'];
     case 'practice':
+    case 'sample':
       return [];
   }
 }

@@ -1,4 +1,4 @@
-import type { GrabbedSource, PracticeGame } from '@mellow/model';
+import type { GrabbedSource, PracticeGame, SampleSource } from '@mellow/model';
 
 /** An even number of pixels within what a game may be played at. */
 const even = (px: number, least: number, most: number): number => Math.max(least, Math.min(most, px - (px % 2)));
@@ -16,5 +16,17 @@ export function ownGame(game: PracticeGame, source: GrabbedSource): PracticeGame
     capFps: first ? null : game.capFps,
     widthPx: even(source.widthPx, 320, 3840),
     heightPx: even(source.heightPx, 180, 2160),
+  };
+}
+
+/** The game of a trial that plays a sample of it: as large as the sample, and no faster than that has pictures. */
+export function sampledGame(game: PracticeGame, sample: SampleSource): PracticeGame {
+  const fps = Math.round(sample.rate.num / sample.rate.den);
+  return {
+    ...game,
+    kind: 'own',
+    capFps: Math.max(10, Math.min(500, fps)),
+    widthPx: even(sample.widthPx, 320, 3840),
+    heightPx: even(sample.heightPx, 180, 2160),
   };
 }

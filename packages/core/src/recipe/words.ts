@@ -12,6 +12,7 @@ import {
   type ScalingFilter,
   type Source,
   type Subfolder,
+  type Take,
 } from '@mellow/model';
 import { formatKbps, formatRate, formatSize } from '../units';
 
@@ -97,5 +98,10 @@ export function sourceWords(source: Source): string {
       return `${formatSize(source.widthPx, source.heightPx)} of the screen from ${source.leftPx}, ${source.topPx}${pointer}`;
     case 'window':
       return `the window “${source.title}”${pointer}`;
+    case 'sample':
+      return `the sample “${source.name}”`;
   }
 }
+
+/** "trial 4", "sample 2". */
+export const takeName = ({ kind, number }: Pick<Take, 'kind' | 'number'>): string => `${kind} ${number}`;

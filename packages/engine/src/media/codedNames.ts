@@ -40,3 +40,9 @@ export function colourName(code: number): string {
 export function rangeName(code: number): string {
   return code === 1 ? 'tv' : code === 2 ? 'pc' : 'unknown';
 }
+
+/** A matrix as the filter library names it; those that are not known, or not told, are taken for Rec. 709. */
+export function filterMatrixName(code: number): string {
+  const names: Record<number, string> = { 0: 'gbr', 5: 'bt470bg', 6: 'smpte170m', 7: 'smpte240m', 9: 'bt2020nc' };
+  return names[code] ?? 'bt709';
+}

@@ -1,11 +1,10 @@
-import { fileRange } from '@mellow/core';
 import type { MediaJob, Recipe, Unpaced } from '@mellow/model';
 import { AV_PICTURE_TYPE_NONE, AV_PIX_FMT_YUV420P, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
 import { Frame } from 'node-av/lib';
 import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
 import { nativePixels } from './encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
-import { openPictureFilter, type PictureFilter } from './pictureFilter';
+import { filterInputOf, openPictureFilter, type PictureFilter } from './pictureFilter';
 import { openMedia, type ReadProgress } from './readBack';
 import { timeFrames } from './timeFrames';
 
@@ -78,10 +77,7 @@ function converterFor(recipe: Recipe) {
     run(from: Frame, into: Frame): void {
       if (from.format !== AV_PIX_FMT_YUV420P)
         throw new Error('The file holds another kind of pixels than its encoder was given.');
-      filter ??= openPictureFilter(
-        { widthPx: from.width, heightPx: from.height, pixels: 'yuv420p', range: fileRange(recipe) },
-        `format=${name}`,
-      );
+      filter ??= openPictureFilter(filterInputOf(from), `format=${name}`);
       filter.run(from, into);
     },
     free: (): void => filter?.free(),

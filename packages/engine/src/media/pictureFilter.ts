@@ -1,4 +1,6 @@
-import { Filter, FilterGraph, FilterInOut, FFmpegError, type Frame } from 'node-av/lib';
+import { AVCOL_RANGE_JPEG, AVCOL_RANGE_UNSPECIFIED, AVCOL_SPC_RGB, type AVPixelFormat } from 'node-av/constants';
+import { avGetPixFmtName, Filter, FilterGraph, FilterInOut, FFmpegError, type Frame } from 'node-av/lib';
+import { filterMatrixName } from './codedNames';
 import { requireNative } from './requireNative';
 
 /** The library keeps its own reference to a frame that is added with this flag; the caller's stays as it is. */
@@ -14,16 +16,36 @@ export interface PictureFilter {
 export interface FilterInput {
   widthPx: number;
   heightPx: number;
-  pixels: 'yuv420p' | 'bgr0';
+  pixels: string;
   range: 'limited' | 'full';
+  matrix: string;
+}
+
+/** Whether a picture's samples are red, green and blue, and not luma and colour. */
+const isRgb = (pixels: string): boolean => /^(gbr|rgb|bgr|[ax0]?(rgb|bgr)|pal8)/.test(pixels);
+
+/** What a decoded picture says of itself. A file that says nothing of its matrix is taken for Rec. 709, as players take it from 720 lines on. */
+export function filterInputOf(frame: Frame): FilterInput {
+  const pixels = avGetPixFmtName(frame.format as AVPixelFormat) ?? 'yuv420p';
+  const rgb = isRgb(pixels) || frame.colorSpace === AVCOL_SPC_RGB;
+  const full =
+    frame.colorRange === AVCOL_RANGE_JPEG ||
+    (frame.colorRange === AVCOL_RANGE_UNSPECIFIED && (rgb || pixels.startsWith('yuvj')));
+  return {
+    widthPx: frame.width,
+    heightPx: frame.height,
+    pixels,
+    range: full ? 'full' : 'limited',
+    matrix: rgb ? 'gbr' : filterMatrixName(frame.colorSpace),
+  };
 }
 
 /**
- * Opens a chain of filters for pictures of one size: 4:2:0 of Rec. 709, or blue, green and red.
+ * Opens a chain of filters for pictures of one size and kind.
  * @param chain in the filter library's own words
  */
-export function openPictureFilter({ widthPx, heightPx, pixels, range }: FilterInput, chain: string): PictureFilter {
-  const matrix = pixels === 'bgr0' ? 'gbr' : 'bt709';
+export function openPictureFilter(input: FilterInput, chain: string): PictureFilter {
+  const { widthPx, heightPx, pixels, range, matrix } = input;
   const graph = new FilterGraph();
   graph.alloc();
   const source = requireNative(

@@ -143,7 +143,14 @@ function filterSizer(source: PixelLayout, target: PixelLayout, recipe: Recipe): 
   const hasBars = to.widthPx !== target.widthPx || to.heightPx !== target.heightPx;
   const chain = [crop, scale, `format=${target.name}`, ...(hasBars ? [pad] : [])].join(',');
   const filter = openPictureFilter(
-    { widthPx: source.widthPx, heightPx: source.heightPx, pixels, range: pixels === 'bgr0' ? 'full' : 'limited' },
+    {
+      widthPx: source.widthPx,
+      heightPx: source.heightPx,
+      pixels,
+      ...(pixels === 'bgr0'
+        ? { range: 'full' as const, matrix: 'gbr' }
+        : { range: 'limited' as const, matrix: 'bt709' }),
+    },
     chain,
   );
   const input = createNativeFrame(source.widthPx, source.heightPx, tags, tags.format);

@@ -3,7 +3,7 @@ import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVSEEK_FLAG_BACKWARD, FF_ENCODER
 import type { FormatContext } from 'node-av/lib';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational, type Stream } from 'node-av/lib';
 import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
-import { openPictureFilter } from './pictureFilter';
+import { filterInputOf, openPictureFilter } from './pictureFilter';
 import { openMedia } from './readBack';
 import { requireNative } from './requireNative';
 
@@ -43,16 +43,8 @@ function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame 
 function encodeJpeg(picture: Frame): Uint8Array {
   const heightPx = Math.round((stillWidthPx * picture.height) / picture.width / 2) * 2;
   // A JPEG says nothing of its matrix; readers take Rec. 601, full range.
-  const chain = `scale=${stillWidthPx}:${heightPx}:flags=area:in_color_matrix=bt709:out_color_matrix=bt601:out_range=pc,format=yuvj420p`;
-  const filter = openPictureFilter(
-    {
-      widthPx: picture.width,
-      heightPx: picture.height,
-      pixels: 'yuv420p',
-      range: picture.colorRange === AVCOL_RANGE_JPEG ? 'full' : 'limited',
-    },
-    chain,
-  );
+  const chain = `scale=${stillWidthPx}:${heightPx}:flags=area:out_color_matrix=bt601:out_range=pc,format=yuvj420p`;
+  const filter = openPictureFilter(filterInputOf(picture), chain);
   const small = new Frame();
   small.alloc();
   filter.run(picture, small);

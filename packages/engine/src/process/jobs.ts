@@ -11,6 +11,7 @@ import { proveEncoder } from '../media/proveEncoder';
 import { factsOf, type ReadProgress } from '../media/readBack';
 import { rewrapToMp4 } from '../media/rewrap';
 import { encodeUnpaced } from '../media/encodeUnpaced';
+import { sampleFacts } from '../media/sampleReader';
 import { writeStill } from '../media/still';
 import { listedSounds } from '../sound/deviceTable';
 import { rescueTake } from './rescue';
@@ -40,6 +41,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return rescueTake(job, log, progress);
     case 'facts':
       return factsOf(job.filePath, progress);
+    case 'sample-facts':
+      return sampleFacts(job.filePath, progress);
     case 'hear': {
       const format = extname(job.outPath) === '.mkv' ? 'matroska' : 'mp4';
       const options = { format, lanes: [job.lane], muxer: {}, rate: job.rate, progress } as const;

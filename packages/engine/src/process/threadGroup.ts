@@ -7,7 +7,17 @@ const helperNames = ['helper-1', 'helper-2', 'helper-3', 'helper-4'] as const;
 export const helpersNamed = (count: number): readonly ThreadName[] => helperNames.slice(0, count);
 
 export type ThreadName =
-  'game' | 'grab' | 'sound' | 'hear' | 'picker' | 'size' | 'encode' | 'pack' | 'drive' | (typeof helperNames)[number];
+  | 'game'
+  | 'grab'
+  | 'play'
+  | 'sound'
+  | 'hear'
+  | 'picker'
+  | 'size'
+  | 'encode'
+  | 'pack'
+  | 'drive'
+  | (typeof helperNames)[number];
 
 const endingPatienceMs = 5000;
 

@@ -36,6 +36,9 @@ export interface TakeMemory {
   lateness: SampleLogMemory;
 }
 
+/** Pictures of a sample that are decoded before they are due. */
+export const sampleAhead = 4;
+
 /** Most frames that an encoder may hold back, for which sound has to wait. */
 const mostHeldFrames = 80;
 
@@ -44,7 +47,8 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   const source = openSource(order);
   const plain = passesThrough(game, recipe);
   const waiting = encodeQueueFrames + 6;
-  const sourceSlots = (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames;
+  const decodedAhead = order.source.kind === 'sample' ? sampleAhead : 0;
+  const sourceSlots = (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames + decodedAhead;
   const { widthPx, heightPx } = recipe.size;
   const soundSeconds = 5 + Math.min(60, (mostHeldFrames * periodUs(recipe.rate)) / 1e6);
   const kept = new Set(recipe.lanes.flatMap((lane) => lane.sources));

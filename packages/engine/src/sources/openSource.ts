@@ -44,5 +44,16 @@ export function openSource({ source, game }: Pick<TakeOrder, 'source' | 'game'>)
         threads: { pictures: 'grab', helpers: [] },
         grabbed: true,
       };
+    case 'sample':
+      return {
+        widthPx: source.widthPx,
+        heightPx: source.heightPx,
+        pixels: source.pixels,
+        range: source.pixels === 'bgr0' ? 'full' : 'limited',
+        rate: source.rate,
+        reportsOnlyChanges: false,
+        threads: { pictures: 'play', helpers: [] },
+        grabbed: false,
+      };
   }
 }

@@ -54,7 +54,7 @@ export function PathPlace() {
 
 /** Everything the parts of Path share, from the setup, the server's lists and the simulation. */
 function usePathState(context: ForecastContext): PathState {
-  const { setup, trials } = useSetup();
+  const { setup, trials, takes } = useSetup();
   const { data: machines = [] } = useMachinesQuery();
   const { data: drives = [] } = useDrivesQuery();
   const [setDraft] = useSetDraftMutation();
@@ -67,6 +67,7 @@ function usePathState(context: ForecastContext): PathState {
     setup,
     recipe,
     trials,
+    samples: takes.filter(({ kind, facts, filePath }) => kind === 'sample' && facts !== null && filePath !== ''),
     drives,
     machines,
     machine: context.machine,

@@ -16,6 +16,7 @@ import { WordMenu } from '../../parts/WordMenu';
 import { useChangeSetupMutation, useScreensQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { usePath } from './pathContext';
+import { SampleSettings } from './SampleSettings';
 import { PlainRow } from './SettingRow';
 import { useLooks } from './useLooks';
 
@@ -57,13 +58,13 @@ export function SourceSettings() {
   const { source } = recipe;
   const pointer = isGrabbed(source) ? source.pointer : true;
   const none = screens?.trouble ?? null;
-  const begin: Record<Source['kind'], Source | null> = {
+  const begin: Record<(typeof kinds)[number]['value'], Source | null> = {
     practice: practiceSource,
     window: screens?.windows[0] ? windowSource(screens.windows[0], pointer) : null,
     display: screens?.displays[0] ? displaySource(screens.displays[0], pointer) : null,
     region: screens?.displays[0] ? { kind: 'region', ...onlyPlace(screens.displays[0]), pointer } : null,
   };
-  const why = (kind: Source['kind']): string | undefined =>
+  const why = (kind: keyof typeof begin): string | undefined =>
     begin[kind]
       ? undefined
       : (none ?? (kind === 'window' ? 'No window with a title is open.' : 'No display is known yet.'));
@@ -73,7 +74,7 @@ export function SourceSettings() {
         <Rail
           label="Source"
           hue="capture"
-          value={source.kind}
+          value={source.kind === 'sample' ? null : source.kind}
           choices={kinds.map((kind) => {
             const unreachable = kind.value === source.kind ? undefined : why(kind.value);
             return { ...kind, ...(unreachable === undefined ? {} : { unreachable }) };
@@ -82,6 +83,7 @@ export function SourceSettings() {
         />
       </PlainRow>
       {isGrabbed(source) && screens && <Grabbed source={source} screens={screens} onChoose={choose} />}
+      <SampleSettings />
     </>
   );
 }

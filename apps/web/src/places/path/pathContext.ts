@@ -16,6 +16,8 @@ export interface PathState {
   setup: Setup;
   recipe: Recipe;
   trials: Take[];
+  /** Samples of this setup whose file could be read, newest first. */
+  samples: Take[];
   drives: DriveState[];
   machines: MachineSheet[];
   machine: MachineSheet | null;

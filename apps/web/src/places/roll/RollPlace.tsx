@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import {
   bytesParts,
+  capitalised,
   formatBytes,
   formatCount,
   formatDuration,
@@ -12,7 +13,15 @@ import {
   nothingToScale,
   periodUs,
 } from '@mellow/core';
-import { lossFates, stationNames, type LiveTake, type Recipe, type Setup, type Station } from '@mellow/model';
+import {
+  lossFates,
+  stationNames,
+  type LiveTake,
+  type Recipe,
+  type Setup,
+  type Station,
+  type TakeKind,
+} from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
 import { EmptyPlace, Message } from '../../parts/Message';
@@ -27,7 +36,7 @@ import './Roll.css';
 
 /** Roll: the live path while a take is made. The page moves only with the recorder's events. */
 export function RollPlace() {
-  const { setup, trials } = useSetup();
+  const { setup, trials, takes } = useSetup();
   const live = useAppSelector((state) => state.live.state);
   const take = live?.take && live.take.setupId === setup.id ? live.take : null;
   useVerdictAfter(take?.takeId ?? null);
@@ -51,12 +60,13 @@ export function RollPlace() {
       </>
     );
   }
-  const made = trials.find((t) => t.id === take.takeId) ?? null;
+  const made = takes.find((t) => t.id === take.takeId) ?? null;
   return (
     <Rolling
       setup={setup}
       take={take}
       recipe={made?.recipe ?? setup.draft}
+      kind={made?.kind ?? 'trial'}
       simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null}
     />
   );
@@ -84,11 +94,13 @@ function Rolling({
   setup,
   take,
   recipe,
+  kind,
   simulatedOn,
 }: {
   setup: Setup;
   take: LiveTake;
   recipe: Recipe;
+  kind: TakeKind;
   simulatedOn: string | null;
 }) {
   const { data: drives = [] } = useDrivesQuery();
@@ -178,7 +190,7 @@ function Rolling({
               {rolling ? 'Rolling' : closing ? 'Closing' : 'Armed'}
             </b>
             <span className="soft">
-              trial {take.number} of {setup.name}
+              {kind} {take.number} of {setup.name}
             </span>
           </p>
           <p className="roll-clock" role="timer" aria-label={`${formatDuration(seconds)} recorded`}>
@@ -186,7 +198,7 @@ function Rolling({
           </p>
           <p className="soft" role="status">
             {rolling
-              ? `Trial of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s`
+              ? `${capitalised(kind)} of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s`
               : take.state === 'baseline' && take.baselineLeftS > 0
                 ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.`
                 : simulatedOn && take.state === 'preparing'

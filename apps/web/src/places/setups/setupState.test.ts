@@ -13,6 +13,7 @@ const setup: Setup = {
   draft,
   start: draft,
   machineId: 'this',
+  sample: null,
   locks: [],
   undoDepth: 0,
   versions: [],

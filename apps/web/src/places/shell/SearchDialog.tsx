@@ -2,6 +2,7 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Dialog from '@mui/material/Dialog';
 import TextField from '@mui/material/TextField';
 import { useNavigate } from 'react-router';
+import { takeName } from '@mellow/core';
 import { useSetupsQuery, useTakesQuery } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { keysToggled, searchToggled } from '../../store/uiSlice';
@@ -33,7 +34,7 @@ export function SearchDialog() {
       { label: `${s.name}, trials`, group: 'Setups', act: to(`/setups/${s.id}/trials`) },
     ]),
     ...takes.map((t) => ({
-      label: `${setups.find((s) => s.id === t.setupId)?.name ?? 'Setup'}, trial ${t.number}`,
+      label: `${setups.find((s) => s.id === t.setupId)?.name ?? 'Setup'}, ${takeName(t)}`,
       group: 'Takes',
       act: to(`/takes/${t.id}`),
     })),

@@ -12,6 +12,8 @@ interface SetupContext {
   setup: Setup;
   /** Trials of this setup, newest first. */
   trials: Take[];
+  /** All its takes, samples too. */
+  takes: Take[];
   /** Where a place puts its tools into the line of steps. */
   tools: HTMLElement | null;
 }
@@ -36,8 +38,8 @@ export function SetupFrame() {
       {() => {
         const setup = setups.data?.find((s) => s.id === setupId);
         if (!setup) return <NoSetup />;
-        const trials = (takes.data ?? []).filter((t) => t.setupId === setup.id);
-        return <Frame setup={setup} setups={setups.data ?? []} trials={trials} />;
+        const own = (takes.data ?? []).filter((t) => t.setupId === setup.id);
+        return <Frame setup={setup} setups={setups.data ?? []} takes={own} />;
       }}
     </QueryGate>
   );
@@ -57,7 +59,8 @@ function NoSetup() {
   );
 }
 
-function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trials: Take[] }) {
+function Frame({ setup, setups, takes }: { setup: Setup; setups: Setup[]; takes: Take[] }) {
+  const trials = takes.filter(({ kind }) => kind === 'trial');
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [tools, setTools] = useState<HTMLElement | null>(null);
   const navigate = useNavigate();
@@ -108,7 +111,7 @@ function Frame({ setup, setups, trials }: { setup: Setup; setups: Setup[]; trial
         )}
         <div className="steps-line-tools" ref={setTools} />
       </div>
-      <Outlet context={{ setup, trials, tools } satisfies SetupContext} />
+      <Outlet context={{ setup, trials, takes, tools } satisfies SetupContext} />
     </div>
   );
 }

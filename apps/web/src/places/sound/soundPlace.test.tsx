@@ -55,7 +55,7 @@ function show(recipe: Recipe = testRecipe, recorder: 'idle' | 'armed' = 'idle') 
     [
       {
         path: '/setups/s',
-        element: <Outlet context={{ setup, trials: [], tools }} />,
+        element: <Outlet context={{ setup, trials: [], takes: [], tools }} />,
         children: [{ path: 'sound', element: <SoundPlace /> }],
       },
     ],

@@ -1,5 +1,5 @@
 import { useImperativeHandle, useRef, useState, type Ref } from 'react';
-import { encoderFacts, formatSeconds } from '@mellow/core';
+import { encoderFacts, formatSeconds, capitalised, takeName } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
@@ -55,7 +55,7 @@ export function Player({
         preload="metadata"
         playsInline
         tabIndex={-1}
-        aria-label={`Trial ${take.number}`}
+        aria-label={capitalised(takeName(take))}
         onClick={toggle}
         onPlay={() => setPlaying(true)}
         onPause={() => setPlaying(false)}

@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Setup, Take } from '@mellow/model';
+import { capitalised, takeName } from '@mellow/core';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Icon } from '../../parts/Icon';
@@ -82,7 +83,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           <span className="soft">a removed setup</span>
         )}
         <Icon name="right" />
-        <b style={{ whiteSpace: 'nowrap' }}>Trial {take.number}</b>
+        <b style={{ whiteSpace: 'nowrap' }}>{capitalised(takeName(take))}</b>
         <span className="soft clip" style={{ marginLeft: 8 }}>
           {when}, recipe {take.recipeVersion},{' '}
           {take.machine.origin === 'simulated'

@@ -1,5 +1,5 @@
 import { useNavigate } from 'react-router';
-import { formatBytes } from '@mellow/core';
+import { formatBytes, takeName } from '@mellow/core';
 import type { DriveState, Take } from '@mellow/model';
 
 /** A shelf for each drive: a take's width is its size. */
@@ -37,8 +37,8 @@ export function Shelves({
                   flexGrow: take.facts?.bytes ?? 1,
                   height: 34 + 22 * ((take.facts?.bytes ?? 0) / (held[0]?.facts?.bytes ?? 1)),
                 }}
-                title={`${nameOf(take.setupId)}, trial ${take.number}: ${formatBytes(take.facts?.bytes ?? 0)}`}
-                aria-label={`${nameOf(take.setupId)}, trial ${take.number}`}
+                title={`${nameOf(take.setupId)}, ${takeName(take)}: ${formatBytes(take.facts?.bytes ?? 0)}`}
+                aria-label={`${nameOf(take.setupId)}, ${takeName(take)}`}
                 onClick={() => void navigate(`/takes/${take.id}`)}
               />
             ))}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { capitalised, countWord, formatBytes, formatSeconds } from '@mellow/core';
+import { capitalised, countWord, formatBytes, formatSeconds, takeName } from '@mellow/core';
 import type { DriveState, Setup, Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
@@ -147,7 +147,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
                   </td>
                   <td>
                     <Link className="takes-link" to={`/takes/${take.id}`}>
-                      {nameOf(take.setupId)}, trial {take.number}
+                      {nameOf(take.setupId)}, {takeName(take)}
                     </Link>
                     {take.demo && (
                       <span className="demo-tag" style={{ marginLeft: 8 }}>
@@ -195,7 +195,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
                   <td className="right">
                     <Button
                       quiet
-                      label={`Delete ${nameOf(take.setupId)}, trial ${take.number}`}
+                      label={`Delete ${nameOf(take.setupId)}, ${takeName(take)}`}
                       onClick={() => setDeleted(take)}
                     >
                       Delete

@@ -1,6 +1,6 @@
 import { useNavigate } from 'react-router';
 import { recipeClashes } from '@mellow/core';
-import type { Setup } from '@mellow/model';
+import type { Setup, TakeKind } from '@mellow/model';
 import { useMakeTrialMutation } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 
@@ -12,8 +12,8 @@ export interface TrialAction {
   busy: boolean;
 }
 
-/** The way to a trial, the same from every place. */
-export function useTrial(setup: Setup | null): TrialAction {
+/** The way to a trial, or to a sample, the same from every place. */
+export function useTrial(setup: Setup | null, kind: TakeKind = 'trial'): TrialAction {
   const navigate = useNavigate();
   const idle = useAppSelector((state) => (state.live.state?.recorder ?? 'idle') === 'idle');
   const [makeTrial, { isLoading }] = useMakeTrialMutation();
@@ -23,7 +23,7 @@ export function useTrial(setup: Setup | null): TrialAction {
     busy: isLoading,
     async make(lengthS) {
       if (setup === null || !idle || isLoading) return;
-      const result = await makeTrial({ setupId: setup.id, lengthS });
+      const result = await makeTrial({ setupId: setup.id, lengthS, kind });
       if (result.data) void navigate(`/setups/${setup.id}/roll`);
     },
   };

@@ -1,0 +1,95 @@
+import { periodUs } from '@mellow/core';
+import { openSampleReader } from '../media/sampleReader';
+import { openControl } from '../shared/control';
+import { nowUs, sleepUs } from '../shared/monotonic';
+import { obeyCommands } from '../shared/obeyCommands';
+import { raisePriority } from '../shared/raisePriority';
+import { openSampleLog } from '../shared/sampleLog';
+import { openSlotPool } from '../shared/slotPool';
+import { sampleAhead } from '../shared/takeMemory';
+import { ownThreadId, runThread, tell } from '../shared/threadPort';
+
+/** A picture that is later than this is left out, so that the sample keeps to the clock. */
+const leftOutAfterPeriods = 2;
+
+interface Decoded {
+  slot: number;
+  serial: number;
+  dueUs: number;
+}
+
+/**
+ * Plays a sample in a game's place. Each picture is presented half of its period before its time, so that it is there when a due
+ * of the same rate asks for it, and trials get the same pictures however the threads wake.
+ */
+runThread(({ order, memory }) => {
+  const { source } = order;
+  if (source.kind !== 'sample') throw new Error('There is no sample to play.');
+  const control = openControl(memory.control);
+  const pool = openSlotPool(memory.sourcePool);
+  const presents = openSampleLog(memory.presents);
+  const frameTimes = openSampleLog(memory.gameTimes);
+  const period = periodUs(source.rate);
+  const reader = openSampleReader(source, memory.sourcePool.layout);
+  raisePriority('grabbing');
+  tell({ type: 'ready', threadId: ownThreadId() });
+  obeyCommands(control, play);
+  reader.close();
+  tell({ type: 'done' });
+
+  function play(goesOn: () => boolean): void {
+    const zeroUs = control.figure('dueZeroUs') - period / 2;
+    const waiting: Decoded[] = [];
+    let serial = 0;
+    let leftOut = 0;
+    let lastUs = 0;
+    while (goesOn() && !control.get('failed')) {
+      const next = waiting[0];
+      if (next && nowUs() >= next.dueUs) {
+        waiting.shift();
+        present(next);
+      } else if (waiting.length < sampleAhead) {
+        decodeOne();
+      } else if (next) {
+        sleepUs(next.dueUs - nowUs());
+      }
+    }
+    for (const { slot } of waiting) {
+      pool.publish(slot, 0, 0, 0);
+      pool.discard(slot);
+    }
+    const left = control.exchange('latestSlot', 0);
+    if (left > 0) pool.discard(left - 1);
+    if (leftOut)
+      tell({
+        type: 'log',
+        level: 'warn',
+        text: `The sample could not be decoded as fast as it plays: ${leftOut} of its pictures were left out.`,
+      });
+
+    function decodeOne(): void {
+      // A slot is free when what is further down the path lets go of one.
+      const slot = pool.claim();
+      if (slot < 0) return sleepUs(500);
+      let dueUs = zeroUs + reader.next();
+      let number = serial++;
+      while (nowUs() - dueUs > leftOutAfterPeriods * period && goesOn()) {
+        leftOut++;
+        dueUs = zeroUs + reader.next();
+        number = serial++;
+      }
+      reader.read(pool.planes(slot));
+      waiting.push({ slot, serial: number, dueUs });
+    }
+
+    function present({ slot, serial: number }: Decoded): void {
+      const presentUs = nowUs();
+      pool.publish(slot, number, presents.count(), presentUs);
+      presents.add(presentUs);
+      const before = control.exchange('latestSlot', slot + 1);
+      if (before > 0) pool.discard(before - 1);
+      if (lastUs) frameTimes.add((presentUs - lastUs) / 1000);
+      lastUs = presentUs;
+    }
+  }
+});
