@@ -9,7 +9,16 @@ import {
   withEncoder,
 } from '@mellow/core';
 import { ledgerNames, runMediaJob } from '@mellow/engine';
-import { likenessSchema, rewrapResultSchema, type Lane, type Recipe, type RateControl } from '@mellow/model';
+import {
+  eyeTunings,
+  likenessSchema,
+  matrices,
+  pixelKinds,
+  rewrapResultSchema,
+  type Lane,
+  type Recipe,
+  type RateControl,
+} from '@mellow/model';
 import { openTakeBench, type MadeTake, type TakeBench, type TakeChange } from '../test/support/drivenTake';
 import { expectConstantMp4, expectFileHolds, expectStripsHold } from './heldAgainstTools';
 import { pairwise, type Combination } from './pairwise';
@@ -42,7 +51,15 @@ const sizes: Record<string, [number, number]> = {
 };
 
 const parameters = {
-  encoder: ['avc-software', 'hevc-software', 'av1-software', 'ffv1-software', 'utvideo-software', 'mjpeg-software'],
+  encoder: [
+    'avc-software',
+    'hevc-software',
+    'av1-software',
+    'vp9-software',
+    'ffv1-software',
+    'utvideo-software',
+    'mjpeg-software',
+  ],
   rateControl: [
     'constant-quality',
     'constant-quantiser',
@@ -51,7 +68,11 @@ const parameters = {
     'lossless',
     'picture-by-picture',
   ],
-  pixels: ['4:2:0', '4:4:4', 'rgb'],
+  pixels: pixelKinds,
+  matrix: matrices,
+  lookAhead: ['own', 0, 10, 40],
+  eyeTuning: eyeTunings,
+  easyDecode: [false, true],
   range: ['limited', 'full'],
   container: ['matroska', 'fragmented-mp4', 'mp4'],
   lanes: Object.keys(laneSets),
@@ -77,6 +98,11 @@ function changeOf(choice: Choice): TakeChange {
       rateControl: choice.rateControl as RateControl,
       pixels: choice.pixels,
       range: choice.range,
+      matrix: choice.matrix,
+      lookAheadFrames:
+        choice.lookAhead === 'own' ? null : Math.min(choice.lookAhead, encoderFacts[choice.encoder].mostLookAhead),
+      eyeTuning: choice.eyeTuning,
+      easyDecode: choice.easyDecode,
       effort: choice.effort,
       bFrames: Math.min(choice.bFrames, encoderFacts[choice.encoder].mostBFrames),
       closedGroups: choice.groups === 'closed',

@@ -10,7 +10,9 @@ import { encoderOptions } from '../src/media/encoderOptions';
  * value outside its range). Blocks are in the libraries wherever they were built with them, card or none.
  */
 const reportSchema = z.object({
-  looked: z.array(z.object({ native: z.string(), recipes: z.number(), refused: z.array(z.string()) })),
+  looked: z.array(
+    z.object({ native: z.string(), recipes: z.number(), refused: z.array(z.string()), said: z.array(z.string()) }),
+  ),
   beyondScale: z.string().nullable(),
 });
 const script = join(__dirname, 'support/optionRefusals.ts');
@@ -33,6 +35,12 @@ describe('options of every encoder that the libraries know', () => {
       expect(refused).toEqual([]);
     },
   );
+  it('only a block that another maker’s card may stand for cannot be told all that cards can', () => {
+    const said = report.looked.filter((one) => one.said.length).map(({ native }) => native);
+    expect(said.every((native) => /_(amf|videotoolbox)$/.test(native))).toBe(true);
+    for (const { said: words } of report.looked)
+      for (const word of words) expect(word).toContain('leave that to the encoder');
+  });
   it('a value beyond its scale would be found', () => expect(report.beyondScale).toContain('qp'));
   it('AV1’s quantiser goes to the end of its own scale', () => {
     const recipe = withEncoder(start, 'av1-card');

@@ -46,6 +46,7 @@ describe('profile, level and codec string', () => {
     ['high', { effort: 'lightest', bFrames: 2 }],
     ['high', { pixels: '4:4:4' }],
     ['high', { rateControl: 'lossless' }],
+    ['high', { pixels: '4:2:0-10' }],
   ] as [Recipe['encode']['profile'], Partial<Recipe['encode']>][])(
     'AVC %s %o is the one the forecast names',
     async (profile, part) => {
@@ -61,7 +62,11 @@ describe('profile, level and codec string', () => {
     ['avc-software', { effort: 'light' }],
     ['avc-software', { effort: 'light', profile: 'main', bFrames: 2 }],
     ['avc-software', { pixels: '4:4:4', effort: 'light' }],
+    ['avc-software', { pixels: '4:2:0-10', effort: 'light' }],
     ['av1-software', {}],
+    ['av1-software', { pixels: '4:2:0-10' }],
+    ['vp9-software', {}],
+    ['vp9-software', { pixels: '4:2:0-10' }],
   ])('%s %o has the codec string that FFmpeg writes for it', async (encoder, part) => {
     const take = await make(encoder, part, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });
     // The long form of AV1 goes on with depth, colour and range; where they are the usual ones it may end after the depth.

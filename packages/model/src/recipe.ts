@@ -18,6 +18,7 @@ export const encoders = [
   'avc-software',
   'hevc-software',
   'av1-software',
+  'vp9-software',
   'ffv1-software',
   'utvideo-software',
   'mjpeg-software',
@@ -30,8 +31,8 @@ export const encoders = [
 export const encoderSchema = z.enum(encoders);
 export type EncoderName = z.infer<typeof encoderSchema>;
 
-/** What is kept of the colours: a quarter of the colour samples, all of them, or red, green and blue. */
-export const pixelKinds = ['4:2:0', '4:4:4', 'rgb'] as const;
+/** What is kept of the colours: a quarter of the colour samples, with 8 or 10 bits each, all of them, or red, green and blue. */
+export const pixelKinds = ['4:2:0', '4:2:0-10', '4:4:4', 'rgb'] as const;
 export const pixelKindSchema = z.enum(pixelKinds);
 export type PixelKind = z.infer<typeof pixelKindSchema>;
 
@@ -44,6 +45,21 @@ export type Fit = z.infer<typeof fitSchema>;
 export const profiles = ['high', 'main', 'baseline'] as const;
 export const profileSchema = z.enum(profiles);
 export type Profile = z.infer<typeof profileSchema>;
+
+/** How luma and colour are made of red, green and blue: Rec. 709, or Rec. 601 for what was made before it. */
+export const matrices = ['bt709', 'bt601'] as const;
+export type Matrix = (typeof matrices)[number];
+
+/** Bits put where an eye sees them and not where a measure does: as the encoder has it, always, or never. */
+export const eyeTunings = ['own', 'on', 'off'] as const;
+export type EyeTuning = (typeof eyeTunings)[number];
+
+/** Which of several the system lets run first, the recorder's encoder or the game. */
+export const priorities = ['usual', 'above', 'below'] as const;
+export type Priority = (typeof priorities)[number];
+
+/** Further ahead no picture is held back for: the sound of it would have to wait too. */
+export const mostLookAhead = 40;
 
 /** Where below the drive's folder a take lies. */
 export const subfolders = ['none', 'day', 'game', 'game-day', 'setup'] as const;
@@ -142,7 +158,17 @@ export const recipeSchema = z.object({
     bFrames: z.int().min(0).max(4),
     lowDelay: z.boolean(),
     range: z.enum(['limited', 'full']),
+    matrix: z.enum(matrices).default('bt709'),
+    /** Leaves out what costs a player or an editor most to decode. */
+    easyDecode: z.boolean().default(false),
+    /** Pictures that the encoder looks at before it decides on one; null: its own number. */
+    lookAheadFrames: z.int().min(0).max(mostLookAhead).nullable().default(null),
+    eyeTuning: z.enum(eyeTunings).default('own'),
+    /** Which graphics card encodes, counted from 0; null: the first that does. */
+    card: z.int().min(0).max(7).nullable().default(null),
   }),
+  /** Of the encoder's threads, against the game's. */
+  priority: z.enum(priorities).default('usual'),
   /** Everything that is heard; lanes keep of it what they name. */
   sounds: soundInputsSchema.default(() => practiceSounds.map((sound) => ({ ...sound }))),
   leadIn: leadInSchema.default('none'),

@@ -179,10 +179,37 @@ export const encodeRules: Rule[] = [
     station: 'encode',
     weight: 'cost',
     check(look) {
-      if (look.recipe.encode.pixels === '4:2:0' || look.brief.purpose === 'master') return null;
+      const { pixels } = look.recipe.encode;
+      if ((pixels !== '4:4:4' && pixels !== 'rgb') || look.brief.purpose === 'master') return null;
       return {
-        ...encodeTexts.allColours(look.recipe.encode.pixels),
+        ...encodeTexts.allColours(pixels),
         remedies: [{ label: 'Use 4:2:0', change: setEncode(look.recipe, { pixels: '4:2:0' }) }],
+      };
+    },
+  },
+  {
+    id: 'ten-bits',
+    station: 'encode',
+    weight: 'cost',
+    check(look) {
+      const { pixels, encoder } = look.recipe.encode;
+      if (pixels !== '4:2:0-10') return null;
+      return {
+        ...encodeTexts.tenBits(encoderFacts[encoder].standard),
+        remedies: [{ label: 'Use 8 bits', change: setEncode(look.recipe, { pixels: '4:2:0' }) }],
+      };
+    },
+  },
+  {
+    id: 'encoder-priority',
+    station: 'encode',
+    weight: 'cost',
+    check(look) {
+      const { priority } = look.recipe;
+      if (priority === 'usual' || look.facts.place !== 'software') return null;
+      return {
+        ...encodeTexts.priority[priority],
+        remedies: [{ label: 'Let the system decide', change: { ...look.recipe, priority: 'usual' } }],
       };
     },
   },
@@ -192,7 +219,7 @@ export const encodeRules: Rule[] = [
     weight: 'note',
     check(look) {
       const { source, encode } = look.recipe;
-      if (isGrabbed(source) || encode.pixels === '4:2:0' || look.brief.purpose !== 'master') return null;
+      if (isGrabbed(source) || encode.pixels.startsWith('4:2:0') || look.brief.purpose !== 'master') return null;
       return {
         ...encodeTexts.coloursNotThere,
         remedies: [],

@@ -1,5 +1,5 @@
 import type { EncoderName } from '@mellow/model';
-import { encoderWords, type QualityWord } from '../codec';
+import { encoderWords, type QualityWord, type Standard } from '../codec';
 import type { Overload } from '../forecast';
 import { formatFps, formatKbps, formatMs, formatPercent, formatSeconds } from '../units';
 
@@ -51,6 +51,20 @@ export const encodeTexts = {
     title: `${pixels === 'rgb' ? 'Full RGB' : '4:4:4'} is half to twice the data more`,
     text: 'Destinations show 4:2:0, and few players and editors open more. It helps keying and small coloured text.',
   }),
+  tenBits: (standard: Standard) => ({
+    title: 'Ten bits are more than the source has',
+    text: `Pictures come with eight bits here; ten keep what scaling makes between two steps, for smoother skies. ${standard === 'AVC' ? 'In AVC hardly a player or an editor opens them.' : 'Fewer players and editors open them.'}`,
+  }),
+  priority: {
+    above: {
+      title: 'The encoder goes before the game',
+      text: 'Where the processor is full, the game waits: fewer frames are lost, and its lowest rates get lower. Systems may refuse it without an administrator’s right; the take’s log says so.',
+    },
+    below: {
+      title: 'The encoder goes after the game',
+      text: 'Where the processor is full, frames of the file are lost before the game waits. It is the gentlest for play and the first to lose.',
+    },
+  },
   coloursNotThere: {
     title: 'The practice game draws 4:2:0',
     text: 'More colour samples than the source has are only copies. With a real game they are the game’s own.',

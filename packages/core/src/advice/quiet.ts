@@ -1,5 +1,5 @@
 import type { PracticeGame, Recipe } from '@mellow/model';
-import { encoderFacts, hasQualityNumber } from '../codec';
+import { encoderFacts, hasQualityNumber, isLossless } from '../codec';
 import { nothingToScale } from '../picture';
 import { settingFacts, type SettingKey } from '../recipe/settings';
 import { rateControlWords } from '../recipe/words';
@@ -45,13 +45,27 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
         : settingFacts.profile.counts?.(recipe) === false
           ? 'lossless and other colours have a profile of their own'
           : encode.pixels !== '4:2:0'
-            ? 'other colours have a profile of their own'
+            ? 'ten bits and other colours have a profile of their own'
             : null;
     case 'threads':
       return facts.threads ? null : 'a block has no threads';
     case 'range':
       if (encode.pixels === 'rgb') return 'red, green and blue are full range by custom';
       return encode.encoder === 'mjpeg-software' ? 'Motion JPEG is full range by its standard' : null;
+    case 'matrix':
+      if (encode.pixels === 'rgb') return 'red, green and blue have none';
+      return encode.encoder === 'mjpeg-software' ? 'Motion JPEG is Rec. 601 by its standard' : null;
+    case 'lookAhead':
+      return lookAheadQuiet(recipe);
+    case 'eyeTuning':
+      if (isLossless(recipe)) return 'nothing is left out of a lossless file';
+      return facts.eyeTuning ? null : 'this encoder cannot be told';
+    case 'easyDecode':
+      return facts.easyDecode ? null : 'this encoder has no such mode';
+    case 'card':
+      return facts.cards ? null : 'works where a graphics card encodes';
+    case 'priority':
+      return facts.place === 'software' ? null : 'a block does not share the processor with the game';
     case 'rewrap':
       return recipe.container === 'mp4' ? 'the file is a plain MP4 already' : null;
     default:
@@ -59,11 +73,23 @@ export function quietReason(key: SettingKey, recipe: Recipe, game: PracticeGame)
   }
 }
 
+/** Why the encoder looks at no later picture, however many it is allowed. */
+export function lookAheadQuiet({ encode }: Pick<Recipe, 'encode'>): string | null {
+  const facts = encoderFacts[encode.encoder];
+  if (!facts.mostLookAhead)
+    return facts.keyDistance ? 'this encoder cannot be told' : 'it takes each picture by itself';
+  if (encode.lowDelay) return 'low delay waits for no picture';
+  const lightAvc = encode.encoder === 'avc-software' && encode.effort === 'lightest' && encode.bFrames === 0;
+  const bound = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';
+  return lightAvc && !bound ? 'the lightest effort decides without it; it works from the next one on' : null;
+}
+
 /** Why closed and open groups come to the same. */
 function groupsQuiet({ encode }: Recipe): string | null {
   const facts = encoderFacts[encode.encoder];
   if (!facts.keyDistance) return `every picture of ${facts.standard} stands by itself`;
-  if (encode.encoder === 'av1-software') return 'AV1 in software closes every group';
+  if (encode.encoder === 'av1-software' || encode.encoder === 'vp9-software')
+    return `${facts.standard} in software closes every group`;
   const reorders = encode.bFrames > 0 && !encode.lowDelay;
   return facts.place === 'software' && !reorders ? 'groups are open only with B-frames' : null;
 }

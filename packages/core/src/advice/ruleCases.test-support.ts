@@ -233,6 +233,11 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     quiet: [{ brief: { purpose: 'master' } }, software, encode({ rateControl: 'lossless' })],
   },
   'all-colours': { fires: [{}, software, encode({ pixels: '4:4:4' })], quiet: [{}, software] },
+  'ten-bits': { fires: [{}, software, encode({ pixels: '4:2:0-10' })], quiet: [{}, software] },
+  'encoder-priority': {
+    fires: [{}, software, (r) => ({ ...r, priority: 'above' })],
+    quiet: [{}, encode({ encoder: 'avc-card' }), (r) => ({ ...r, priority: 'above' })],
+  },
   'colours-not-there': { fires: [{ brief: { purpose: 'master' } }, software, encode({ pixels: 'rgb' })] },
   'keys-far': {
     fires: [{ brief: { editor: 'old' } }, encode({ keyDistanceFrames: 120 })],

@@ -1,6 +1,7 @@
 import type { Recipe } from '@mellow/model';
 import { encoderFacts, hasQualityNumber } from './encoders';
 import { av1Level, avcLevel, hevcLevel, type AvcRateClass, type Level, type LevelOf, type TieredLevel } from './levels';
+import { vp9Level } from './vp9Levels';
 
 /** Rate that a level must allow: the set one, none for a quality number. */
 const setKbps = ({ encode }: Recipe): number =>
@@ -19,6 +20,7 @@ export function levelOf(recipe: Recipe, of: LevelOf = 'written'): (Level & Parti
   const { standard, place } = encoderFacts[encode.encoder];
   if (standard === 'AVC') return avcLevel(size, rate, setKbps(recipe), avcProfile(recipe).rateClass, of);
   if (standard === 'HEVC') return hevcLevel(size, rate, setKbps(recipe), of);
+  if (standard === 'VP9') return vp9Level(size, rate, of === 'written' ? 0 : setKbps(recipe));
   // AV1 in software names its level by the picture alone, whatever rate is set.
   const kbps = place === 'software' && of === 'written' ? 0 : setKbps(recipe);
   return standard === 'AV1' ? av1Level(size, rate, kbps, of) : null;
@@ -33,6 +35,8 @@ export function avcProfile({ encode }: Recipe): {
 } {
   // A number of 0 is lossless to this encoder, whatever rules it.
   const exact = encode.rateControl === 'lossless' || (encode.quality === 0 && hasQualityNumber(encode));
+  if (encode.pixels === '4:2:0-10' && !exact)
+    return { name: 'High 10', idc: 110, constraints: 0, rateClass: 'high-10' };
   if (exact || encode.pixels !== '4:2:0')
     return { name: 'High 4:4:4 Predictive', idc: 244, constraints: 0, rateClass: 'high-444' };
   const software = encode.encoder === 'avc-software';
@@ -43,11 +47,23 @@ export function avcProfile({ encode }: Recipe): {
   return { name: 'High', idc: 100, constraints: 0, rateClass: 'high' };
 }
 
+/** Profile and compatible profiles, Main and Main 10 (ITU-T H.265, Annex A; ISO/IEC 14496-15, Annex E). */
+const hevcProfileWords: Partial<Record<Recipe['encode']['pixels'], string>> = { '4:2:0': '1.6', '4:2:0-10': '2.4' };
+
+/** VP9 profiles: 0 and 1 have 8 bits, 2 and 3 more; 0 and 2 are 4:2:0 (VP9 bitstream specification, 7.2). */
+const vp9Profiles: Record<Recipe['encode']['pixels'], string> = {
+  '4:2:0': '00',
+  '4:2:0-10': '02',
+  '4:4:4': '01',
+  rgb: '01',
+};
+
 const hex = (n: number): string => n.toString(16).padStart(2, '0').toUpperCase();
 
 /**
  * The codec string of a recipe's picture track: RFC 6381 with ISO/IEC 14496-15 for AVC (`avc1.` profile, constraints, level)
- * and HEVC (`hvc1.` profile, compatibility, tier and level, constraints), AV1-ISOBMFF for AV1. Null for other codecs.
+ * and HEVC (`hvc1.` profile, compatibility, tier and level, constraints), AV1-ISOBMFF for AV1, the VP9 project's own for VP9. Null for
+ * other codecs.
  */
 export function codecString(recipe: Recipe): string | null {
   const { standard } = encoderFacts[recipe.encode.encoder];
@@ -58,7 +74,12 @@ export function codecString(recipe: Recipe): string | null {
     return `avc1.${hex(profile.idc)}${hex(profile.constraints)}${hex(level.code)}`;
   }
   if (standard === 'HEVC')
-    return recipe.encode.pixels === '4:2:0' ? `hvc1.1.6.${level.tier === 'high' ? 'H' : 'L'}${level.code}.90` : null;
-  if (standard === 'AV1') return `av01.0.${String(level.code).padStart(2, '0')}${level.tier === 'high' ? 'H' : 'M'}.08`;
+    return hevcProfileWords[recipe.encode.pixels]
+      ? `hvc1.${hevcProfileWords[recipe.encode.pixels]}.${level.tier === 'high' ? 'H' : 'L'}${level.code}.90`
+      : null;
+  const bits = recipe.encode.pixels === '4:2:0-10' ? '10' : '08';
+  if (standard === 'AV1')
+    return `av01.0.${String(level.code).padStart(2, '0')}${level.tier === 'high' ? 'H' : 'M'}.${bits}`;
+  if (standard === 'VP9') return `vp09.${vp9Profiles[recipe.encode.pixels]}.${level.code}.${bits}`;
   return null;
 }

@@ -23,7 +23,7 @@ describe('the table of encoders', () => {
   it('knows which standards have levels and strings, and which have not', () => {
     for (const encoder of encoders) {
       const recipe = withEncoder(baseRecipe, encoder);
-      const named = ['AVC', 'HEVC', 'AV1'].includes(encoderFacts[encoder].standard);
+      const named = ['AVC', 'HEVC', 'AV1', 'VP9'].includes(encoderFacts[encoder].standard);
       expect(levelOf(recipe) !== null).toBe(named);
       expect(codecString(recipe) !== null).toBe(named);
     }

@@ -1,6 +1,14 @@
-import type { Container, Effort, EncoderName, PixelKind, RateControl, Recipe } from '@mellow/model';
+import {
+  mostLookAhead,
+  type Container,
+  type Effort,
+  type EncoderName,
+  type PixelKind,
+  type RateControl,
+  type Recipe,
+} from '@mellow/model';
 
-export type Standard = 'AVC' | 'HEVC' | 'AV1' | 'FFV1' | 'Ut Video' | 'Motion JPEG';
+export type Standard = 'AVC' | 'HEVC' | 'AV1' | 'VP9' | 'FFV1' | 'Ut Video' | 'Motion JPEG';
 export type EncoderPlace = 'software' | 'card' | 'processor-graphics';
 
 /** What an encoder can do; screens, checks and forecasts are drawn from this table and nothing else. */
@@ -14,6 +22,13 @@ export interface EncoderFacts {
   efforts: readonly Effort[];
   mostBFrames: number;
   lowDelay: boolean;
+  easyDecode: boolean;
+  /** Most pictures it looks ahead when it is told how many; 0: it cannot be told. */
+  mostLookAhead: number;
+  /** Whether it can be told to mind the eye. */
+  eyeTuning: boolean;
+  /** Whether one of several cards can be chosen. */
+  cards: boolean;
   /** Most frames a second that it opens for; null: more than a recipe can ask. */
   mostFps: number | null;
   /** Variable bitrate keeps under a ceiling. */
@@ -74,7 +89,10 @@ const av1 = {
   containers: everywhere,
   browserPlays: true,
 } as const;
-const block = { rateControls: blockRates, pixels: ['4:2:0'], threads: false } as const;
+const inSoftware = { easyDecode: true, mostLookAhead, eyeTuning: true, cards: false, threads: true } as const;
+const block = { rateControls: blockRates, easyDecode: false, threads: false } as const;
+const cardBlock = { ...block, mostLookAhead: 32, eyeTuning: true, cards: true } as const;
+const graphicsBlock = { ...block, mostLookAhead, eyeTuning: false, cards: false } as const;
 const whole = {
   mostFps: null,
   quality: null,
@@ -82,6 +100,10 @@ const whole = {
   efforts: [],
   mostBFrames: 0,
   lowDelay: false,
+  easyDecode: false,
+  mostLookAhead: 0,
+  eyeTuning: false,
+  cards: false,
   keyDistance: false,
   profiles: false,
   threads: true,
@@ -96,40 +118,53 @@ export const hasQualityNumber = ({ rateControl }: Pick<Recipe['encode'], 'rateCo
 export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   'avc-software': {
     ...avc,
+    ...inSoftware,
     place: 'software',
     rateControls: ratesInSoftware,
     mostBFrames: 4,
     lowDelay: true,
-    pixels: ['4:2:0', '4:4:4', 'rgb'],
+    pixels: ['4:2:0', '4:2:0-10', '4:4:4', 'rgb'],
     profiles: true,
-    threads: true,
     meaning: 'Opens everywhere; shares the processor with the game.',
   },
   'hevc-software': {
     ...hevc,
+    ...inSoftware,
     place: 'software',
     rateControls: ratesInSoftware,
     mostBFrames: 4,
     lowDelay: true,
-    pixels: ['4:2:0', '4:4:4', 'rgb'],
-    threads: true,
+    pixels: ['4:2:0', '4:2:0-10', '4:4:4', 'rgb'],
     meaning: 'About 0.7 of the bits at one look, for about three times the processor.',
   },
   'av1-software': {
     ...av1,
+    ...inSoftware,
     ceiling: false,
     mostFps: 240,
     place: 'software',
     rateControls: ['constant-quality', 'constant-quantiser', 'variable-bitrate'],
-    pixels: ['4:2:0'],
-    threads: true,
+    pixels: ['4:2:0', '4:2:0-10'],
     meaning: 'About 0.76 of the bits at one look, for about twice the processor; few editors open it.',
+  },
+  'vp9-software': {
+    ...av1,
+    ...inSoftware,
+    standard: 'VP9',
+    easyDecode: false,
+    mostLookAhead: 25,
+    mostFps: null,
+    ceiling: true,
+    place: 'software',
+    rateControls: ratesInSoftware,
+    pixels: ['4:2:0', '4:2:0-10', '4:4:4', 'rgb'],
+    meaning: 'Free of licences and played by browsers; few editors open it.',
   },
   'ffv1-software': {
     ...whole,
     standard: 'FFV1',
     rateControls: ['lossless'],
-    pixels: ['4:2:0', '4:4:4', 'rgb'],
+    pixels: ['4:2:0', '4:2:0-10', '4:4:4', 'rgb'],
     containers: ['matroska'],
     meaning: 'Lossless and compact; for archives and effects.',
   },
@@ -151,7 +186,8 @@ export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   },
   'avc-card': {
     ...avc,
-    ...block,
+    ...cardBlock,
+    pixels: ['4:2:0'],
     place: 'card',
     mostBFrames: 4,
     lowDelay: true,
@@ -160,16 +196,24 @@ export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   },
   'hevc-card': {
     ...hevc,
-    ...block,
+    ...cardBlock,
+    pixels: ['4:2:0', '4:2:0-10'],
     place: 'card',
     mostBFrames: 0,
     lowDelay: true,
     meaning: 'The card’s block, newer standard: smaller at one look.',
   },
-  'av1-card': { ...av1, ...block, place: 'card', meaning: 'The block of the newest cards.' },
+  'av1-card': {
+    ...av1,
+    ...cardBlock,
+    pixels: ['4:2:0', '4:2:0-10'],
+    place: 'card',
+    meaning: 'The block of the newest cards.',
+  },
   'avc-processor-graphics': {
     ...avc,
-    ...block,
+    ...graphicsBlock,
+    pixels: ['4:2:0'],
     place: 'processor-graphics',
     mostBFrames: 2,
     lowDelay: false,
@@ -178,7 +222,8 @@ export const encoderFacts: Record<EncoderName, EncoderFacts> = {
   },
   'hevc-processor-graphics': {
     ...hevc,
-    ...block,
+    ...graphicsBlock,
+    pixels: ['4:2:0', '4:2:0-10'],
     place: 'processor-graphics',
     mostBFrames: 0,
     lowDelay: false,
@@ -206,7 +251,7 @@ export const fileRange = (recipe: Recipe): 'limited' | 'full' =>
 /** Matrix of a file's samples: JPEG carries no word of it, and readers take Rec. 601 (ITU-T T.871). */
 export const fileMatrix = (recipe: Recipe): 'rgb' | 'bt601' | 'bt709' => {
   if (recipe.encode.encoder === 'mjpeg-software') return 'bt601';
-  return recipe.encode.pixels === 'rgb' ? 'rgb' : 'bt709';
+  return recipe.encode.pixels === 'rgb' ? 'rgb' : recipe.encode.matrix;
 };
 
 export const isLossless = (recipe: Recipe): boolean => recipe.encode.rateControl === 'lossless';
@@ -232,6 +277,13 @@ export function withEncoder(recipe: Recipe, encoder: EncoderName): Recipe {
       pixels: facts.pixels.includes(encode.pixels) ? encode.pixels : '4:2:0',
       bFrames: Math.min(encode.bFrames, facts.mostBFrames),
       lowDelay: encode.lowDelay && facts.lowDelay,
+      easyDecode: encode.easyDecode && facts.easyDecode,
+      lookAheadFrames:
+        encode.lookAheadFrames === null || !facts.mostLookAhead
+          ? null
+          : Math.min(encode.lookAheadFrames, facts.mostLookAhead),
+      eyeTuning: facts.eyeTuning ? encode.eyeTuning : 'own',
+      card: facts.cards ? encode.card : null,
     },
     container: facts.containers.includes(recipe.container) ? recipe.container : (facts.containers[0] ?? 'matroska'),
   };

@@ -194,8 +194,8 @@ const av1Levels: readonly (Level & {
   },
 ];
 
-/** What a profile's streams may have against Baseline and Main: High 1.25, High 4:4:4 Predictive 4 times (ITU-T H.264, Table A-2). */
-const avcFactors = { main: 1, high: 1.25, 'high-444': 4 } as const;
+/** What a profile's streams may have against Baseline and Main: High 1.25, High 10 3, High 4:4:4 Predictive 4 times (ITU-T H.264, Table A-2). */
+const avcFactors = { main: 1, high: 1.25, 'high-10': 3, 'high-444': 4 } as const;
 export type AvcRateClass = keyof typeof avcFactors;
 
 /** Frames a second that a level may have at most, however small they are (ITU-T H.264, A.3.1 and A.3.3; H.265, A.4.1; from memory). */

@@ -91,6 +91,7 @@ export const curveOf: Partial<
   'avc-software': { as: 'avc-software', bits: 0, loss: 0, spread: 0 },
   'hevc-software': { as: 'hevc-software', bits: 0, loss: 0, spread: 0 },
   'av1-software': { as: 'av1-software', bits: 0, loss: 0, spread: 0 },
+  'vp9-software': { as: 'av1-software', bits: 0, loss: 0, spread: 0.3 },
   'avc-card': { as: 'avc-software', bits: -0.3, loss: 0.5, spread: 0.45 },
   'hevc-card': { as: 'hevc-software', bits: 0.3, loss: 0.1, spread: 0.45 },
   'av1-card': { as: 'av1-software', bits: 0.3, loss: 0.2, spread: 0.45 },

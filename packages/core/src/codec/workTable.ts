@@ -8,6 +8,7 @@ const softwareUsPerMegapixel: Partial<Record<EncoderName, number>> = {
   'avc-software': 4700,
   'hevc-software': 26_000,
   'av1-software': 61_000,
+  'vp9-software': 20_000,
   'ffv1-software': 29_000,
   'utvideo-software': 6000,
   'mjpeg-software': 9000,
@@ -32,6 +33,9 @@ const blockEffort: Record<Effort, number> = {
   thorough: 2.4,
   'most-thorough': 3.2,
 };
+
+/** Ten bits take a quarter more (assumed), all colours as measured once. */
+const pixelWork = { '4:2:0': 1, '4:2:0-10': 1.25, '4:4:4': 1.7, rgb: 1.7 } as const;
 
 const bFrameWork = 0.14;
 
@@ -61,7 +65,7 @@ export function encodeWorkUs(recipe: Recipe, machine: MachineSheet | null, scene
     megapixels ** pixelPower *
     (measuredEffort ?? effortFactor(encode.encoder, encode.effort)) *
     (1 + bFrameWork * Math.min(2, encode.bFrames)) *
-    (encode.pixels === '4:2:0' ? 1 : 1.7);
+    pixelWork[encode.pixels];
   const content = scene ? contentWork(recipe, scene) : { factor: 1, wide: 1 };
   const spread = (measuredEffort === null && encode.effort !== 'lightest' ? 1.1 : 1) * content.wide;
   const value = base.value * factor * content.factor;

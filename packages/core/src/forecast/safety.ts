@@ -1,4 +1,5 @@
 import type { Effort, Recipe } from '@mellow/model';
+import { lookAheadQuiet } from '../advice/quiet';
 import { encoderFacts } from '../codec/encoders';
 import { containerWords } from '../recipe/words';
 import { framesPerSecond } from '../units';
@@ -10,6 +11,7 @@ import { framesPerSecond } from '../units';
 const avcLookAhead: Record<Effort, number> = { lightest: 0, light: 0, middle: 10, thorough: 30, 'most-thorough': 40 };
 const hevcLookAhead: Record<Effort, number> = { lightest: 5, light: 10, middle: 15, thorough: 15, 'most-thorough': 20 };
 const av1Held = 27;
+const av1LeastHeld = 10;
 
 /** Threads that take pictures side by side where the encoder chooses: AVC half as many again as cores; HEVC few (from memory). */
 const avcThreads = (cores: number): number => Math.floor(cores * 1.5);
@@ -22,9 +24,13 @@ export function heldFrames({ encode }: Recipe, cores: number): number {
   if (!keyDistance) return 1;
   if (lowDelay) return 0;
   if (place !== 'software') return 2 + bFrames;
-  if (encode.encoder === 'av1-software') return av1Held;
-  if (encode.encoder === 'hevc-software') return hevcLookAhead[effort] + 2 + bFrames + (threads || hevcThreads(cores));
-  const ahead = avcLookAhead[effort];
+  const told = lookAheadQuiet({ encode }) === null ? encode.lookAheadFrames : null;
+  // It needs its groups of eight whatever it is told.
+  if (encode.encoder === 'av1-software') return told === null ? av1Held : Math.max(av1LeastHeld, told);
+  if (encode.encoder === 'vp9-software') return told ?? 0;
+  if (encode.encoder === 'hevc-software')
+    return (told ?? hevcLookAhead[effort]) + 2 + bFrames + (threads || hevcThreads(cores));
+  const ahead = told ?? avcLookAhead[effort];
   const side = threads || avcThreads(cores);
   const waiting = side > 1 ? side + bFrames : 0;
   return 1 + waiting + (ahead || bFrames);

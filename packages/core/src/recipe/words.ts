@@ -2,10 +2,13 @@ import {
   isGrabbed,
   type Container,
   type Effort,
+  type EyeTuning,
   type Fit,
   type Lane,
   type LeadIn,
+  type Matrix,
   type PixelKind,
+  type Priority,
   type Profile,
   type RateControl,
   type Recipe,
@@ -14,7 +17,7 @@ import {
   type Subfolder,
   type Take,
 } from '@mellow/model';
-import { formatKbps, formatRate, formatSize } from '../units';
+import { formatKbps, formatRate, formatSize, plural } from '../units';
 
 /** Words for the values of a recipe; the screens and sentences take them from here. */
 export const filterWords: Record<ScalingFilter, { result: string; method: string }> = {
@@ -44,7 +47,23 @@ export const rateControlWords: Record<RateControl, string> = {
 };
 
 export const fitWords: Record<Fit, string> = { bars: 'bars', fill: 'edges cut off', stretch: 'stretched' };
-export const pixelWords: Record<PixelKind, string> = { '4:2:0': '4:2:0', '4:4:4': '4:4:4', rgb: 'full RGB' };
+export const pixelWords: Record<PixelKind, string> = {
+  '4:2:0': '4:2:0',
+  '4:2:0-10': '4:2:0, 10 bit',
+  '4:4:4': '4:4:4',
+  rgb: 'full RGB',
+};
+export const matrixWords: Record<Matrix, string> = { bt709: 'Rec. 709', bt601: 'Rec. 601' };
+export const eyeTuningWords: Record<EyeTuning, string> = { own: 'the encoder’s own', on: 'on', off: 'off' };
+export const priorityWords: Record<Priority, string> = {
+  usual: 'as the game',
+  above: 'before the game',
+  below: 'after the game',
+};
+export const lookAheadWords = (frames: number | null): string =>
+  frames === null ? 'the encoder’s own' : plural(frames, 'picture');
+/** "the first that works", "card 2": people count from one. */
+export const cardWords = (card: number | null): string => (card === null ? 'the first that works' : `card ${card + 1}`);
 export const profileWords: Record<Profile, string> = { high: 'High', main: 'Main', baseline: 'Baseline' };
 export const subfolderWords: Record<Subfolder, string> = {
   none: 'none',

@@ -8,6 +8,7 @@ export const codecOfStandard: Record<Standard, string> = {
   AVC: 'h264',
   HEVC: 'hevc',
   AV1: 'av1',
+  VP9: 'vp9',
   FFV1: 'ffv1',
   'Ut Video': 'utvideo',
   'Motion JPEG': 'mjpeg',
@@ -32,6 +33,7 @@ export const laneCodecName = (codec: string): string => laneNames[codec] ?? code
 /** Kind of pixel of a layout that a file's head names; null for one that no encoder here makes. */
 export function pixelKindOf(pixelFormat: string): PixelKind | null {
   if (/^(yuvj?420p|nv12)$/.test(pixelFormat)) return '4:2:0';
+  if (/^(yuv420p10le|p010le)$/.test(pixelFormat)) return '4:2:0-10';
   if (/^yuvj?444p$/.test(pixelFormat)) return '4:4:4';
   return /^(gbrp|bgr24|rgb24|bgr0|0rgb|rgb0|0bgr|bgra)$/.test(pixelFormat) ? 'rgb' : null;
 }

@@ -230,6 +230,7 @@ describe('facts of every encoder', () => {
     'avc-software': { codec: 'h264', level: 32, pixelFormat: 'yuv420p' },
     'hevc-software': { codec: 'hevc', level: 123, pixelFormat: 'yuv420p' },
     'av1-software': { codec: 'av1', level: 9, pixelFormat: 'yuv420p' },
+    'vp9-software': { codec: 'vp9', level: -99, pixelFormat: 'yuv420p' },
     'ffv1-software': { codec: 'ffv1', level: -99, pixelFormat: 'yuv420p' },
     'utvideo-software': { codec: 'utvideo', level: -99, pixelFormat: 'yuv420p' },
     'mjpeg-software': { codec: 'mjpeg', level: -99, pixelFormat: 'yuvj420p', range: 'pc', matrix: 'bt470bg' },

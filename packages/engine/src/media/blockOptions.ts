@@ -6,6 +6,20 @@ import type { Effort, Recipe } from '@mellow/model';
  */
 type Encode = Recipe['encode'];
 
+/** Pictures that a recipe asks a block to look ahead, null where it leaves that to it. */
+const aheadOf = ({ lowDelay, lookAheadFrames }: Encode): number | null => (lowDelay ? null : lookAheadFrames);
+
+/** Settings that another maker's block knows and this one does not are refused, not left out. */
+function refuse(name: string, encode: Encode, unknown: readonly ('ahead' | 'eye' | 'card')[]): void {
+  const asked: Record<(typeof unknown)[number], string | null> = {
+    ahead: aheadOf(encode) === null ? null : 'a look-ahead',
+    eye: encode.eyeTuning === 'own' ? null : 'a tuning for the eye',
+    card: encode.card === null ? null : 'a choice of the card',
+  };
+  for (const what of unknown)
+    if (asked[what]) throw new Error(`${name} cannot be told ${asked[what]}: leave that to the encoder`);
+}
+
 const nvencPresets: Record<Effort, string> = {
   lightest: 'p1',
   light: 'p2',
@@ -37,6 +51,7 @@ const profileOf = (native: string, { profile }: Encode): { profile?: string } =>
   native.startsWith('h264') ? { profile } : {};
 
 function nvenc(native: string, encode: Encode): Record<string, string> {
+  const ahead = aheadOf(encode);
   const rates: Partial<Record<Encode['rateControl'], Record<string, string>>> = {
     // Around a quality number the bitrate must be let go.
     'constant-quality': { rc: 'vbr', cq: String(encode.quality), b: '0' },
@@ -47,13 +62,28 @@ function nvenc(native: string, encode: Encode): Record<string, string> {
   return {
     preset: nvencPresets[encode.effort],
     tune: encode.lowDelay ? 'ull' : 'hq',
+    ...(ahead === null ? {} : { 'rc-lookahead': String(ahead) }),
+    ...(encode.eyeTuning === 'own' ? {} : { 'spatial-aq': encode.eyeTuning === 'on' ? '1' : '0' }),
+    ...(encode.card === null ? {} : { gpu: String(encode.card) }),
     ...profileOf(native, encode),
     ...rates[encode.rateControl],
   };
 }
 
+/** One standard's part has a switch of its own, the other looks ahead where its rate control is the library's. */
+const qsvAhead = (native: string, ahead: number): Record<string, string> => ({
+  [native.startsWith('h264') ? 'look_ahead' : 'extbrc']: ahead ? '1' : '0',
+  look_ahead_depth: String(ahead),
+});
+
 function qsv(native: string, encode: Encode): Record<string, string> {
-  const options = { preset: qsvPresets[encode.effort], ...profileOf(native, encode) };
+  refuse('This block', encode, ['eye', 'card']);
+  const ahead = aheadOf(encode);
+  const options = {
+    preset: qsvPresets[encode.effort],
+    ...profileOf(native, encode),
+    ...(ahead === null ? {} : qsvAhead(native, ahead)),
+  };
   if (encode.rateControl === 'constant-quality') return { ...options, global_quality: String(encode.quality) };
   // With this flag the number is the quantiser, without it the quality.
   if (encode.rateControl === 'constant-quantiser')
@@ -65,7 +95,17 @@ function amf(native: string, encode: Encode): Record<string, string> {
   const { profile } = profileOf(native, encode);
   // It knows the constrained kind only, by its full name.
   const named = profile === 'baseline' ? 'constrained_baseline' : profile;
-  const options = { quality: amfQualities[encode.effort], ...(named ? { profile: named } : {}) };
+  refuse('This block', encode, ['card']);
+  const ahead = aheadOf(encode);
+  const options = {
+    quality: amfQualities[encode.effort],
+    ...(named ? { profile: named } : {}),
+    // Its look-ahead is a part of its analysis before encoding.
+    ...(ahead === null
+      ? {}
+      : { preanalysis: ahead ? '1' : '0', pa_lookahead_buffer_depth: String(Math.min(ahead, 41)) }),
+    ...amfEye(native, encode),
+  };
   const q = quantiserOf(native, encode);
   // Older cards know no quality number of their own: both go by the quantiser.
   if (encode.rateControl === 'constant-quality' || encode.rateControl === 'constant-quantiser')
@@ -73,10 +113,18 @@ function amf(native: string, encode: Encode): Record<string, string> {
   return { ...options, rc: encode.rateControl === 'constant-bitrate' ? 'cbr' : 'vbr_peak' };
 }
 
+/** Bits by variance; the newest standard's table has a name of its own for it. */
+function amfEye(native: string, { eyeTuning }: Encode): Record<string, string> {
+  if (eyeTuning === 'own') return {};
+  if (native.startsWith('av1')) return { aq_mode: eyeTuning === 'on' ? 'caq' : 'none' };
+  return { vbaq: eyeTuning === 'on' ? '1' : '0' };
+}
+
 /** The library hands a quality over in steps of this (FF_QP2LAMBDA). */
 const lambdaPerQuantiser = 118;
 
 function videotoolbox(native: string, encode: Encode): Record<string, string> {
+  refuse('This Mac’s block', encode, ['ahead', 'eye', 'card']);
   const options = { realtime: '1', allow_sw: '0', ...profileOf(native, encode) };
   if (encode.rateControl === 'constant-quality') {
     // 1 to 100, higher is better (from memory; newer Macs only).

@@ -6,11 +6,14 @@ import {
   AV_CODEC_ID_HEVC,
   AV_CODEC_ID_MJPEG,
   AV_CODEC_ID_UTVIDEO,
+  AV_CODEC_ID_VP9,
   AV_PIX_FMT_BGR0,
   AV_PIX_FMT_BGR24,
   AV_PIX_FMT_GBRP,
   AV_PIX_FMT_NV12,
+  AV_PIX_FMT_P010LE,
   AV_PIX_FMT_YUV420P,
+  AV_PIX_FMT_YUV420P10LE,
   AV_PIX_FMT_YUV444P,
   AV_PIX_FMT_YUVJ420P,
   FF_ENCODER_AV1_AMF,
@@ -25,6 +28,7 @@ import {
   FF_ENCODER_HEVC_QSV,
   FF_ENCODER_HEVC_VIDEOTOOLBOX,
   FF_ENCODER_LIBSVTAV1,
+  FF_ENCODER_LIBVPX_VP9,
   FF_ENCODER_LIBX264,
   FF_ENCODER_LIBX264RGB,
   FF_ENCODER_LIBX265,
@@ -53,6 +57,8 @@ export interface NativeEncoder {
 const planar420: NativePixels = { format: AV_PIX_FMT_YUV420P, name: 'yuv420p' };
 const planar444: NativePixels = { format: AV_PIX_FMT_YUV444P, name: 'yuv444p' };
 const planarRgb: NativePixels = { format: AV_PIX_FMT_GBRP, name: 'gbrp' };
+const planar10: NativePixels = { format: AV_PIX_FMT_YUV420P10LE, name: 'yuv420p10le' };
+const halfPlanar10: NativePixels = { format: AV_PIX_FMT_P010LE, name: 'p010le' };
 const halfPlanar: NativePixels = { format: AV_PIX_FMT_NV12, name: 'nv12' };
 
 /** Our encoders in the libraries' terms. What each of them can do stands in the core's table. */
@@ -60,18 +66,37 @@ export const nativeEncoders: Record<EncoderName, NativeEncoder> = {
   'avc-software': {
     candidates: [FF_ENCODER_LIBX264],
     codecId: AV_CODEC_ID_H264,
-    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR24, name: 'bgr24' } },
+    pixels: {
+      '4:2:0': planar420,
+      '4:2:0-10': planar10,
+      '4:4:4': planar444,
+      rgb: { format: AV_PIX_FMT_BGR24, name: 'bgr24' },
+    },
   },
   'hevc-software': {
     candidates: [FF_ENCODER_LIBX265],
     codecId: AV_CODEC_ID_HEVC,
-    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: planarRgb },
+    pixels: { '4:2:0': planar420, '4:2:0-10': planar10, '4:4:4': planar444, rgb: planarRgb },
   },
-  'av1-software': { candidates: [FF_ENCODER_LIBSVTAV1], codecId: AV_CODEC_ID_AV1, pixels: { '4:2:0': planar420 } },
+  'av1-software': {
+    candidates: [FF_ENCODER_LIBSVTAV1],
+    codecId: AV_CODEC_ID_AV1,
+    pixels: { '4:2:0': planar420, '4:2:0-10': planar10 },
+  },
+  'vp9-software': {
+    candidates: [FF_ENCODER_LIBVPX_VP9],
+    codecId: AV_CODEC_ID_VP9,
+    pixels: { '4:2:0': planar420, '4:2:0-10': planar10, '4:4:4': planar444, rgb: planarRgb },
+  },
   'ffv1-software': {
     candidates: [FF_ENCODER_FFV1],
     codecId: AV_CODEC_ID_FFV1,
-    pixels: { '4:2:0': planar420, '4:4:4': planar444, rgb: { format: AV_PIX_FMT_BGR0, name: 'bgr0' } },
+    pixels: {
+      '4:2:0': planar420,
+      '4:2:0-10': planar10,
+      '4:4:4': planar444,
+      rgb: { format: AV_PIX_FMT_BGR0, name: 'bgr0' },
+    },
   },
   'utvideo-software': {
     candidates: [FF_ENCODER_UTVIDEO],
@@ -91,12 +116,12 @@ export const nativeEncoders: Record<EncoderName, NativeEncoder> = {
   'hevc-card': {
     candidates: [FF_ENCODER_HEVC_NVENC, FF_ENCODER_HEVC_AMF, FF_ENCODER_HEVC_VIDEOTOOLBOX],
     codecId: AV_CODEC_ID_HEVC,
-    pixels: { '4:2:0': planar420 },
+    pixels: { '4:2:0': planar420, '4:2:0-10': halfPlanar10 },
   },
   'av1-card': {
     candidates: [FF_ENCODER_AV1_NVENC, FF_ENCODER_AV1_AMF],
     codecId: AV_CODEC_ID_AV1,
-    pixels: { '4:2:0': planar420 },
+    pixels: { '4:2:0': planar420, '4:2:0-10': halfPlanar10 },
   },
   'avc-processor-graphics': {
     candidates: [FF_ENCODER_H264_QSV],
@@ -106,7 +131,7 @@ export const nativeEncoders: Record<EncoderName, NativeEncoder> = {
   'hevc-processor-graphics': {
     candidates: [FF_ENCODER_HEVC_QSV],
     codecId: AV_CODEC_ID_HEVC,
-    pixels: { '4:2:0': halfPlanar },
+    pixels: { '4:2:0': halfPlanar, '4:2:0-10': halfPlanar10 },
   },
 };
 
@@ -125,6 +150,8 @@ export function nativePixels(encode: Recipe['encode']): NativePixels {
 
 export const fourCharacters = (text: string): number => Buffer.from(text, 'latin1').readUInt32LE(0);
 
+const utVideoTags: Partial<Record<PixelKind, string>> = { '4:2:0': 'ULH0', '4:4:4': 'ULH4', rgb: 'ULRG' };
+
 /**
  * The four characters a track must carry, 0 where the container's own choice is right. HEVC in MP4: 'hvc1', parameter sets in the
  * sample entry (ISO/IEC 14496-15), which more players take than 'hev1'. Ut Video: its kind of samples and its matrix stand there only.
@@ -133,5 +160,5 @@ export function trackTag({ encode, container }: Pick<Recipe, 'encode' | 'contain
   if (nativeEncoders[encode.encoder].codecId === AV_CODEC_ID_HEVC && container !== 'matroska')
     return fourCharacters('hvc1');
   if (encode.encoder !== 'utvideo-software') return 0;
-  return fourCharacters({ '4:2:0': 'ULH0', '4:4:4': 'ULH4', rgb: 'ULRG' }[encode.pixels]);
+  return fourCharacters(utVideoTags[encode.pixels] ?? 'ULH0');
 }

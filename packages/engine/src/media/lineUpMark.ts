@@ -37,10 +37,16 @@ export function drawLineUpMark(frame: Frame, n: number, recipe: Recipe, layout: 
         const at = (top + row * cell + y) * stride;
         [...line].forEach((sign, column) => {
           const from = at + (left + column * cell) * bytes;
-          data.fill(sign === '#' ? white : black, from, from + cell * bytes);
+          data.fill(inSamples(sign === '#' ? white : black, layout), from, from + cell * bytes);
         });
       }
     });
   });
   return true;
+}
+
+/** A value of eight bits as the layout keeps it: ten bits lie in two bytes, the lower first, at their upper or lower end. */
+function inSamples(value: number, { name }: PixelLayout): number | Buffer {
+  if (name === 'yuv420p10le') return Buffer.from([(value << 2) & 0xff, value >> 6]);
+  return name === 'p010le' ? Buffer.from([0, value]) : value;
 }

@@ -1,5 +1,6 @@
 /** Names of the library for the layouts of samples that encoders take here. */
-export type LayoutName = 'yuv420p' | 'yuvj420p' | 'nv12' | 'yuv444p' | 'gbrp' | 'bgr24' | 'bgr0';
+export type LayoutName =
+  'yuv420p' | 'yuvj420p' | 'yuv420p10le' | 'p010le' | 'nv12' | 'yuv444p' | 'gbrp' | 'bgr24' | 'bgr0';
 
 /** One plane of a picture in memory. */
 export interface PlaneLayout {
@@ -33,6 +34,15 @@ const shapes: Record<LayoutName, readonly PlaneShape[]> = {
     [1, 1, 1],
     [1, 2, 2],
     [1, 2, 2],
+  ],
+  yuv420p10le: [
+    [2, 1, 1],
+    [2, 2, 2],
+    [2, 2, 2],
+  ],
+  p010le: [
+    [2, 1, 1],
+    [4, 2, 2],
   ],
   nv12: [
     [1, 1, 1],

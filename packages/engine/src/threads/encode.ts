@@ -9,6 +9,7 @@ import { drawLineUpMark } from '../media/lineUpMark';
 import { openPictureEncoder } from '../media/pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../media/pictureFrames';
 import { openControl } from '../shared/control';
+import { applyEncoderPriority } from '../shared/encoderPriority';
 import { openLedgerRing } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
@@ -33,6 +34,7 @@ runThread(({ order, memory }) => {
   const pool = openSlotPool(poolMemory);
   const queue = openRingReader(memory.encodeQueue);
   const packets = openRingWriter(memory.packets);
+  const takeBack = applyEncoderPriority(recipe.priority);
   const before = new Set(systemFacts.threadIds());
   const encoder = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
   const own = ownThreadId();
@@ -57,6 +59,7 @@ runThread(({ order, memory }) => {
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);
   storeKept();
   encoder.freeContext();
+  takeBack();
   packet.free();
   for (const frame of frames) frame.free();
   control.set('encodeDone', 1);

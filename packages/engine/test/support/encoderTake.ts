@@ -9,12 +9,14 @@ const codecNames: Record<string, string> = {
   AVC: 'h264',
   HEVC: 'hevc',
   AV1: 'av1',
+  VP9: 'vp9',
   FFV1: 'ffv1',
   'Ut Video': 'utvideo',
   'Motion JPEG': 'mjpeg',
 };
 const pixelNames: Record<PixelKind, RegExp> = {
   '4:2:0': /^yuvj?420p$/,
+  '4:2:0-10': /^yuv420p10le$/,
   '4:4:4': /^yuvj?444p$/,
   rgb: /^(gbrp|bgr0|bgra|rgb24)$/,
 };

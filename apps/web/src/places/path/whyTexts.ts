@@ -101,6 +101,28 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
   range: {
     text: 'Limited range is what players expect. Full is right only where the editor asks for it; a full-range file that is not tagged looks washed out or crushed. Mellow Frame tags both.',
   },
+  matrix: {
+    text: 'How red, green and blue become light and colour. Rec. 709 is what players expect of today’s sizes; Rec. 601 is for a project or a player of standard-definition footage. Both are tagged; read as the other, greens and reds shift.',
+  },
+  lookAhead: {
+    text: 'How many pictures the encoder sees before it spends bits on one. More foresight spends them better around cuts and quick turns; each picture waited for is one more that is lost if the recorder dies.',
+    sides: ['Many, for a file that is small at one look.', 'Few, for less memory and processor, and less to lose.'],
+    settles: '“If the recorder dies” on Pack shows the seconds; a trial pair shows size and load.',
+  },
+  eyeTuning: {
+    text: 'Keeps texture where an eye sees it and not where a measure counts. Grass and grain look livelier; SSIM of a trial comes out lower at the same bits, so that it cannot tell which looks better.',
+  },
+  easyDecode: {
+    text: 'Leaves out what costs a decoder most. An editor without help from a card scrubs more smoothly; the same look takes more bits.',
+  },
+  card: {
+    text: 'Where several cards are in the PC, the one that the game does not use encodes without taking anything from it. Cards are counted as the system counts them.',
+  },
+  priority: {
+    text: 'Who goes first where the processor is full, the game or the encoder’s threads. It settles who suffers and makes nothing faster.',
+    sides: ['Before the game: fewer frames are lost.', 'After the game: play stays smooth, and frames are lost first.'],
+    settles: 'A trial pair: lost frames of one against the play cost of the other.',
+  },
   container: {
     text: 'Matroska and fragmented MP4 can be read up to the last second when the recorder dies; plain MP4 opens everywhere and is lost before it is closed.',
   },
