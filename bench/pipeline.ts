@@ -47,6 +47,8 @@ function orderOf(
     plan: null,
     predrawnFrames: predrawn,
     pageSounds: null,
+    cameraFile: null,
+    cameraInput: null,
     keepPictures: false,
     ...change,
   };

@@ -5,6 +5,7 @@ const threads = [
   'game',
   'grab',
   'play',
+  'camera',
   'helper',
   'sound',
   'hear',

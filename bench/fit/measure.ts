@@ -84,6 +84,15 @@ function* wanted(): Generator<Wanted> {
     yield { encoder: 'vp9-software', effort: 'light', quality, size: 'middle', fps: 60 };
   for (const effort of ['lightest', 'middle', 'thorough'] as const)
     yield { encoder: 'vp9-software', effort, quality: 30, size: 'middle', fps: 60 };
+  for (const effort of ['lightest', 'middle', 'thorough'] as const)
+    yield { encoder: 'vp9-software', effort, quality: 40, size: 'middle', fps: 60 };
+  yield { encoder: 'vp9-software', effort: 'light', quality: 32, size: 'small', fps: 60 };
+  yield { encoder: 'vp9-software', effort: 'light', quality: 32, size: 'middle', fps: 30 };
+  for (const quality of [30, 40])
+    yield {
+      ...{ encoder: 'vp9-software', effort: 'light', quality, size: 'middle', fps: 60 },
+      rateControl: 'constant-quantiser',
+    };
 }
 
 function recipeOf(want: Wanted, game: PracticeGame): Recipe {

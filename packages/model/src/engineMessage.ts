@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { cameraInputSchema, cameraReportSchema } from './camera';
 import { frameRateSchema } from './frameRate';
 import { effortSchema, encoderSchema, recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
@@ -57,6 +58,10 @@ export const takeOrderSchema = z.object({
   predrawnFrames: z.int().min(0).max(120),
   /** Where the page's sounds are handed on; null where no page is asked. */
   pageSounds: pageSoundsSchema.nullable().default(null),
+  /** The camera's own file, where it has one and is written. */
+  cameraFile: z.object({ path: z.string(), identity: fileIdentitySchema }).nullable().default(null),
+  /** How the camera is opened in place of the system's own way; for tests. */
+  cameraInput: cameraInputSchema.nullable().default(null),
   /** Keep what the encoder is given for a few dozen frames, to compare the file's pictures with. */
   keepPictures: z.boolean().default(false),
 });
@@ -87,6 +92,7 @@ export const takeClosingSchema = z.object({
   /** Sound of each lane that came too late and was filled with silence, samples. */
   silenceSamples: z.array(z.int()),
   sounds: z.array(soundReportSchema).default([]),
+  camera: cameraReportSchema.nullable().default(null),
 });
 export type TakeClosing = z.infer<typeof takeClosingSchema>;
 
@@ -140,6 +146,8 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
   /** Asks the media library which sound devices there are. */
   z.object({ kind: z.literal('list-sounds') }),
+  /** The same for cameras. */
+  z.object({ kind: z.literal('list-cameras') }),
   z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
   /** Copies all tracks into a plain MP4 and reads both back. A name that is taken gets a number. */
   z.object({

@@ -1,4 +1,5 @@
 export * from './brief';
+export * from './camera';
 export * from './calibration';
 export * from './demoManifest';
 export * from './drive';

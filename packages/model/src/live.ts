@@ -30,6 +30,8 @@ export const liveTakeSchema = z.object({
   laneLufs: z.array(z.number().nullable()).default([]),
   /** Each sound that is heard, in the recipe's order. */
   sounds: z.array(soundLevelSchema).default([]),
+  /** Whether the camera brings pictures; null where there is none. */
+  camera: z.enum(['alive', 'away']).nullable().default(null),
   recorderCores: z.number().nullable(),
 });
 export type LiveTake = z.infer<typeof liveTakeSchema>;

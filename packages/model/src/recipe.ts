@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { cameraSchema } from './camera';
 import { frameRateSchema } from './frameRate';
 import { mostSounds, practiceSounds, soundInputsSchema, soundSourceSchema } from './sound';
 import { practiceSource, sourceSchema } from './source';
@@ -138,6 +139,8 @@ export const recipeSchema = z.object({
     filter: scalingFilterSchema,
     fit: fitSchema.default('stretch'),
   }),
+  /** A picture of the person who plays; null: none. */
+  camera: cameraSchema.nullable().default(null),
   encode: z.object({
     encoder: encoderSchema.default('avc-software'),
     pixels: pixelKindSchema.default('4:2:0'),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { cameraReportSchema } from './camera';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
@@ -88,6 +89,8 @@ export const takeSchema = z.object({
   files: z.array(takeFileSchema).default([]),
   /** What became of sounds from outside. */
   sounds: z.array(soundReportSchema).default([]),
+  /** What became of its camera. */
+  camera: cameraReportSchema.nullable().default(null),
   fileOffsetUs: z.number().nullable(),
   tailFrames: z.int(),
 });

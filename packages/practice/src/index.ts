@@ -9,6 +9,7 @@ export * from './practiceScene';
 export * from './scene';
 export * from './sound';
 export * from './sprites';
+export * from './standInCamera';
 export * from './strip';
 export * from './testFields';
 export * from './tinCathedral';

@@ -1,6 +1,7 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import { measuredPlayCost, needsUnpaced, withUnpacedLoad, capitalised, takeName } from '@mellow/core';
+import { filedSize } from '@mellow/core';
 import { discardPair, ledgerNames } from '@mellow/engine';
 import {
   likenessSchema,
@@ -113,9 +114,9 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
   async function compareKept(take: Take): Promise<void> {
     const keptPath = keptOf(take);
     if (!existsSync(keptPath)) return;
-    const { rate, size } = take.recipe;
+    const { rate } = take.recipe;
     try {
-      const { widthPx, heightPx } = size;
+      const { widthPx, heightPx } = filedSize(take.recipe);
       const job = { kind: 'compare-kept' as const, keptPath, filePath: take.filePath, widthPx, heightPx, rate };
       const found = likenessSchema.nullable().parse(
         await jobs.run({
@@ -170,6 +171,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         end: closing.end,
         endText: closing.endText,
         sounds: closing.sounds,
+        camera: closing.camera,
         filePath: closing.filePath,
         files: closing.movedIdentity
           ? withFile(now, { role: 'take', path: closing.filePath, identity: closing.movedIdentity, bytes: null })

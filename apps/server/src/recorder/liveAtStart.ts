@@ -28,6 +28,7 @@ export function liveAtStart(take: Take, state: TakeState = take.state): LiveTake
     recorderCores: null,
     laneLufs: [],
     sounds: [],
+    camera: null,
   };
 }
 

@@ -1,4 +1,4 @@
-import { join } from 'node:path';
+import { extname, join } from 'node:path';
 import { nanoid } from 'nanoid';
 import {
   adviceFor,
@@ -28,6 +28,7 @@ import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
 import { newTrial } from '../services/newTrial';
+import type { CameraService } from '../services/cameras';
 import type { SampleService } from '../services/samples';
 import type { ScreenService } from '../services/screens';
 import type { SetupService } from '../services/setups';
@@ -39,6 +40,7 @@ export interface TrialServices {
   drives: DriveService;
   setups: SetupService;
   samples: SampleService;
+  cameras: CameraService;
   screens: ScreenService;
   sounds: SoundService;
   takes: TakeService;
@@ -80,6 +82,7 @@ export async function prepareTrial(
   const simulated = machine.origin === 'simulated';
   const { game, recipe, source, ordered } = await played(services, setup, kind, simulated);
   const pageSounds = await services.sounds.mustBeThere(recipe);
+  if (!simulated) await services.cameras.mustBeThere(recipe);
   const { drive, quotaLeft } = await roomOn(services, setup, simulated);
   const version = await setups.version(setupId);
   const length = Math.min(lengthS, (recipe.ceilingMinutes ?? Infinity) * 60);
@@ -93,8 +96,10 @@ export async function prepareTrial(
     lengthS: length,
   });
   const reserved = reserve(planned.filePath);
+  let cameraFile: Reservation | null = null;
   try {
-    const take = withReservation(planned, drive, reserved);
+    if (recipe.camera?.where === 'own-file' && !simulated) cameraFile = reserve(cameraPathOf(reserved.path));
+    const take = withReservation(planned, drive, reserved, cameraFile);
     await takes.insert(take);
     const costsPlay = source.kind === 'practice' && kind === 'trial';
     const order: TakeOrder = {
@@ -121,11 +126,14 @@ export async function prepareTrial(
       plan: null,
       predrawnFrames: 0,
       pageSounds,
+      cameraFile,
+      cameraInput: null,
       keepPictures: kind === 'trial',
     };
     return { take, order, simulated, context, seed };
   } catch (error) {
     giveBack(reserved);
+    if (cameraFile) giveBack(cameraFile);
     throw error;
   }
 }
@@ -195,9 +203,20 @@ function reserve(path: string): Reservation {
   }
 }
 
-const withReservation = (take: Take, drive: Drive, { path, identity }: Reservation): Take => ({
+/** Beside the take, under its name. */
+const cameraPathOf = (path: string): string => `${path.slice(0, -extname(path).length)} camera.mkv`;
+
+const withReservation = (
+  take: Take,
+  drive: Drive,
+  { path, identity }: Reservation,
+  camera: Reservation | null,
+): Take => ({
   ...take,
   filePath: path,
   fileName: path.slice(join(drive.folder, '/').length),
-  files: [{ role: 'take', path, identity, bytes: null }],
+  files: [
+    { role: 'take', path, identity, bytes: null },
+    ...(camera ? [{ role: 'camera' as const, ...camera, bytes: null }] : []),
+  ],
 });

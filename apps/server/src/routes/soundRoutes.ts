@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import {
+  cameraDevicesSchema,
   heardLevelsSchema,
   lastHeardSchema,
   listeningSchema,
@@ -9,8 +10,8 @@ import {
 import { route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
-/** What can be heard, how loud it is, and what is held open while a take rolls. */
-export function soundRoutes({ sounds, recorder }: Services): Route[] {
+/** What can be heard and seen of a person, how loud it is, and what is held open while a take rolls. */
+export function soundRoutes({ sounds, cameras, recorder }: Services): Route[] {
   return [
     route(
       {
@@ -20,6 +21,9 @@ export function soundRoutes({ sounds, recorder }: Services): Route[] {
         reply: soundDevicesSchema,
       },
       () => sounds.list(),
+    ),
+    route({ method: 'get', path: '/cameras', summary: 'Cameras of this PC', reply: cameraDevicesSchema }, () =>
+      cameras.list(),
     ),
     route(
       {

@@ -1,5 +1,13 @@
 import { join } from 'node:path';
-import { containerWords, formatSize, nameFrom, safeName, subfolderFrom, type NameValues } from '@mellow/core';
+import {
+  containerWords,
+  filedSize,
+  formatSize,
+  nameFrom,
+  safeName,
+  subfolderFrom,
+  type NameValues,
+} from '@mellow/core';
 import {
   machineOf,
   type Drive,
@@ -40,7 +48,7 @@ const dayOf = (now: Date): string =>
 export function nameValuesOf(
   setup: Setup,
   kind: TakeKind,
-  size: Recipe['size'],
+  size: { widthPx: number; heightPx: number },
   number: number,
   recipeNumber: number,
   now: Date,
@@ -73,7 +81,7 @@ export function newTrial({
   prediction,
   source,
 }: NewTrialInput): Take {
-  const values = nameValuesOf(setup, kind, recipe.size, number, version.number, now);
+  const values = nameValuesOf(setup, kind, filedSize(recipe), number, version.number, now);
   const folder = subfolderFrom(recipe.file.subfolder, values).split('/').filter(Boolean).map(safeName);
   const fileName = join(...folder, `${nameFrom(recipe.file.name, values)}.${containerWords[recipe.container].suffix}`);
   return {
@@ -105,6 +113,7 @@ export function newTrial({
     prediction,
     files: [],
     sounds: [],
+    camera: null,
     fileOffsetUs: null,
     tailFrames: 0,
   };

@@ -1,5 +1,6 @@
 import { openStore, type Store } from '../db/openStore';
 import { openAppLog, type AppLog } from './appLog';
+import { createCameraService, type CameraService } from './cameras';
 import { createDemoService, type DemoService } from './demo';
 import { createDriveService, type DriveService } from './drives';
 import { createForecastContexts, type ForecastContexts } from './forecastContexts';
@@ -26,6 +27,7 @@ export interface Services {
   contexts: ForecastContexts;
   setups: SetupService;
   samples: SampleService;
+  cameras: CameraService;
   screens: ScreenService;
   sounds: SoundService;
   takes: TakeService;
@@ -59,6 +61,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const takes = createTakeService(store, folders, live, log);
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
+  const cameras = createCameraService(jobs);
   const samples = createSampleService(setups, takes, jobs);
   const screens = createScreenService();
   const sounds = createSoundService(jobs, log);
@@ -69,6 +72,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     drives,
     setups,
     samples,
+    cameras,
     screens,
     sounds,
     takes,
@@ -92,6 +96,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     contexts,
     setups,
     samples,
+    cameras,
     screens,
     sounds,
     takes,

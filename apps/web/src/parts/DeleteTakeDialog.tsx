@@ -4,7 +4,12 @@ import type { Take } from '@mellow/model';
 import { useRemoveTakeMutation } from '../store/api';
 import { Button } from './Button';
 
-const roleWords = { take: 'its file', copy: 'its MP4', open: 'its unclosed file' } as const;
+const roleWords = {
+  take: 'its file',
+  copy: 'its MP4',
+  open: 'its unclosed file',
+  camera: 'its camera’s file',
+} as const;
 
 /** Everything that a deletion removes, by name. */
 function whatGoes({ files }: Take): string {

@@ -64,6 +64,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     source: { kind: 'practice' },
     fileOffsetUs: 0,
     sounds: [],
+    camera: null,
     tailFrames: 0,
     ...change,
   };

@@ -92,6 +92,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   files: [],
   source: { kind: 'practice' },
   sounds: [],
+  camera: null,
   fileOffsetUs: 0,
   tailFrames: 0,
   ...change,

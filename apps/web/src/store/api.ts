@@ -49,6 +49,8 @@ import {
   type Take,
   type TakeKind,
   type ChosenSample,
+  cameraDevicesSchema,
+  type CameraDevices,
 } from '@mellow/model';
 
 /** What the server has. Every answer is parsed here; inside it is trusted. */
@@ -96,6 +98,10 @@ export const api = createApi({
       query: (source) => ({ url: '/screens/look', method: 'POST', body: source }),
       transformResponse: (r) => screenLookSchema.parse(r),
       keepUnusedDataFor: 0,
+    }),
+    cameras: build.query<CameraDevices, void>({
+      query: () => '/cameras',
+      transformResponse: (r) => cameraDevicesSchema.parse(r),
     }),
     sounds: build.query<SoundDevices, void>({
       query: () => '/sounds',
@@ -261,6 +267,7 @@ export const {
   useTakeLogQuery,
   useDrivesQuery,
   useScreensQuery,
+  useCamerasQuery,
   useSoundsQuery,
   useSoundLevelsQuery,
   useHoldSoundMutation,

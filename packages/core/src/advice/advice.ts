@@ -6,6 +6,7 @@ import { capitalised, framesPerSecond } from '../units';
 import { captureRules } from './captureRules';
 import { driveRules } from './driveRules';
 import { encodeRules } from './encodeRules';
+import { cameraRules } from './cameraRules';
 import { groupRules } from './groupRules';
 import { clashRules, packRules } from './packRules';
 import { rateRules } from './rateRules';
@@ -23,6 +24,7 @@ export const rules: readonly Rule[] = [
   ...rateRules,
   ...encodeRules,
   ...groupRules,
+  ...cameraRules,
   ...packRules,
   ...soundRules,
   ...driveRules,

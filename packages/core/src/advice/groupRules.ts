@@ -1,8 +1,6 @@
-import { bitrateByArea, sideBySide } from '../picture';
 import { equalQuality, levelOf, withEncoder } from '../codec';
-import { formatKbps } from '../units';
 import { setEncode, type Rule } from './rule';
-import { works, isQuality, isSetRate, keySeconds } from './look';
+import { works, isQuality, keySeconds } from './look';
 import { groupTexts } from './groupTexts';
 
 /** Key pictures, groups, kinds of pixel, threads and what an editor takes. */
@@ -206,39 +204,6 @@ export const groupRules: Rule[] = [
           1 - look.forecast.bits.value / plain.bits.value,
         ),
         remedies: [{ label: 'No B-frames', change: setEncode(look.recipe, { bFrames: 0 }) }],
-      };
-    },
-  },
-  {
-    id: 'camera-beside',
-    station: 'size',
-    weight: 'note',
-    check(look) {
-      if (look.brief.camera !== 'beside') return null;
-      const wide = sideBySide(look.recipe.size);
-      const text = isSetRate(look)
-        ? `Twice the area asks for ${formatKbps(bitrateByArea(look.recipe.encode.bitrateKbps, wide.areaFactor, false))}, with much motion ${formatKbps(bitrateByArea(look.recipe.encode.bitrateKbps, wide.areaFactor, true))}.`
-        : `A quality number keeps the detail of each part; set it ${wide.qualityStep} lower, to ${Math.max(0, look.recipe.encode.quality - wide.qualityStep)}, as faces show more.`;
-      return {
-        ...groupTexts.cameraBeside(wide.file.widthPx, wide.file.heightPx, text),
-        remedies: [],
-      };
-    },
-  },
-  {
-    id: 'camera-over',
-    station: 'size',
-    weight: 'note',
-    check(look) {
-      if (look.brief.camera !== 'over') return null;
-      return {
-        ...groupTexts.cameraOver,
-        remedies: [
-          {
-            label: 'Decide its corner',
-            instruction: 'Look for a corner that the game leaves empty before the first take.',
-          },
-        ],
       };
     },
   },

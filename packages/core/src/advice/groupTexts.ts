@@ -1,6 +1,6 @@
 import type { RateControl } from '@mellow/model';
 import type { Standard } from '../codec';
-import { formatFps, formatMs, formatPercent, formatSize } from '../units';
+import { formatFps, formatMs, formatPercent } from '../units';
 
 /** What the rules of groupRules.ts say. */
 export const groupTexts = {
@@ -60,12 +60,4 @@ export const groupTexts = {
     title: `${bFrames} B-frames cost ${formatPercent(workShare)} of the encoder's work`,
     text: `They save about ${formatPercent(bitsShare)} of the bits. With Encode this near its budget, none is lighter.`,
   }),
-  cameraBeside: (widthPx: number, heightPx: number, text: string) => ({
-    title: `Game and camera side by side are ${formatSize(widthPx, heightPx)}`,
-    text: `${text} Both stay in step and can be cut apart. This version does not take a camera yet.`,
-  }),
-  cameraOver: {
-    title: 'A camera over the game cannot be moved later',
-    text: 'It is burnt into the picture and may hide a map or a score. Beside the game, or in a file of its own, it stays free. This version does not take a camera yet.',
-  },
 };

@@ -1,7 +1,7 @@
 import { encoders, type EncoderName, type Station } from '@mellow/model';
-import { encoderFacts, hasQualityNumber } from '../codec';
+import { filedSize } from '../picture';
+import { encoderFacts, hasQualityNumber, perPixel } from '../codec';
 import { steadyOverloads, type Overload } from '../forecast';
-import { bitsPerPixel } from '../storage';
 import { formatSize } from '../units';
 import type { Look } from './rule';
 
@@ -14,10 +14,11 @@ export const blocksThatWork = (look: Look): EncoderName[] =>
 export const isQuality = ({ recipe }: Look): boolean => hasQualityNumber(recipe.encode);
 export const isSetRate = ({ recipe }: Look): boolean =>
   recipe.encode.rateControl === 'constant-bitrate' || recipe.encode.rateControl === 'variable-bitrate';
-export const setBitsPerPixel = ({ recipe }: Look): number =>
-  bitsPerPixel(recipe.encode.bitrateKbps * 1000, recipe.size.widthPx, recipe.size.heightPx, recipe.rate);
-export const kbpsAt = ({ recipe, fps }: Look, perPixel: number): number =>
-  Math.max(100, Math.round((perPixel * recipe.size.widthPx * recipe.size.heightPx * fps) / 500_000) * 500);
+export const setBitsPerPixel = ({ recipe }: Look): number => perPixel(recipe.encode.bitrateKbps * 1000, recipe);
+export function kbpsAt({ recipe, fps }: Look, bits: number): number {
+  const { widthPx, heightPx } = filedSize(recipe);
+  return Math.max(100, Math.round((bits * widthPx * heightPx * fps) / 500_000) * 500);
+}
 export const keySeconds = ({ recipe, fps }: Look): number => recipe.encode.keyDistanceFrames / fps;
 
 /** Steady overload of a station; null where it keeps up in the mean. */

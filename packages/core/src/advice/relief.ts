@@ -1,4 +1,5 @@
 import type { Recipe } from '@mellow/model';
+import { filedSize } from '../picture/camera';
 import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec';
 import { tightest, type Forecast } from '../forecast';
 import { sizeByLines } from '../picture';
@@ -158,7 +159,8 @@ const toCoarser: Step = (look) => {
     return { label: `Quality ${next}`, recipe: setEncode(recipe, { quality: next }) };
   }
   if (encode.rateControl !== 'constant-bitrate' && encode.rateControl !== 'variable-bitrate') return null;
-  const least = (0.085 * recipe.size.widthPx * recipe.size.heightPx * fps) / 1000;
+  const { widthPx, heightPx } = filedSize(recipe);
+  const least = (0.085 * widthPx * heightPx * fps) / 1000;
   const kbps = Math.round((encode.bitrateKbps * 0.75) / 100) * 100;
   return kbps < least ? null : { label: formatKbps(kbps), recipe: setEncode(recipe, { bitrateKbps: kbps }) };
 };

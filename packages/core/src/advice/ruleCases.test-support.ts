@@ -1,9 +1,13 @@
-import type { Calibration, Recipe, SoundInput, Source } from '@mellow/model';
+import { cameraSchema, type Calibration, type Camera, type Recipe, type SoundInput, type Source } from '@mellow/model';
 import { kestrel, wren } from '../machine';
 import type { ForecastContext } from '../forecast';
 import { testContext, type ContextChange } from '../forecast/testContext.test-support';
 
 /** For each rule a setup in which it fires, and one beside it in which it is quiet. */
+const camera =
+  (part: Partial<Camera>) =>
+  (recipe: Recipe): Recipe => ({ ...recipe, camera: cameraSchema.parse({ from: { kind: 'stand-in' }, ...part }) });
+
 export const encode =
   (part: Partial<Recipe['encode']>) =>
   (r: Recipe): Recipe => ({ ...r, encode: { ...r.encode, ...part } });
@@ -273,8 +277,17 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     fires: [{ context: { machine: wren } }, encode({ encoder: 'avc-software', effort: 'thorough', bFrames: 2 })],
     quiet: [{}, encode({ bFrames: 2 })],
   },
-  'camera-beside': { fires: [{ brief: { camera: 'beside' } }] },
-  'camera-over': { fires: [{ brief: { camera: 'over' } }] },
+  'camera-wanted': { fires: [{ brief: { camera: 'beside' } }], quiet: [{ brief: { camera: 'beside' } }, camera({})] },
+  'camera-beside': { fires: [{}, camera({ where: 'beside' })], quiet: [{}, camera({})] },
+  'camera-over': { fires: [{}, camera({})], quiet: [{}, camera({ where: 'own-file' })] },
+  'camera-stand-in': {
+    fires: [{}, camera({})],
+    quiet: [{}, camera({ from: { kind: 'device', device: '/dev/video0', name: 'Desk camera' } })],
+  },
+  'camera-of-another': {
+    fires: [{ context: { machine: wren } }, camera({ from: { kind: 'device', device: '/dev/video0', name: 'Desk' } })],
+    quiet: [{ context: { machine: wren } }, camera({})],
+  },
   'editor-wants-mp4': {
     fires: [{ brief: { editor: 'mp4' } }, (r) => ({ ...r, rewrap: false })],
     quiet: [{ brief: { editor: 'mp4' } }, (r) => ({ ...r, rewrap: true })],

@@ -1,4 +1,5 @@
 import type { Recipe } from '@mellow/model';
+import { asFiled } from '../picture/camera';
 import { encoderFacts, hasQualityNumber } from './encoders';
 import { av1Level, avcLevel, hevcLevel, type AvcRateClass, type Level, type LevelOf, type TieredLevel } from './levels';
 import { vp9Level } from './vp9Levels';
@@ -16,7 +17,7 @@ const setKbps = ({ encode }: Recipe): number =>
  * above all of them.
  */
 export function levelOf(recipe: Recipe, of: LevelOf = 'written'): (Level & Partial<TieredLevel>) | null {
-  const { size, rate, encode } = recipe;
+  const { size, rate, encode } = asFiled(recipe);
   const { standard, place } = encoderFacts[encode.encoder];
   if (standard === 'AVC') return avcLevel(size, rate, setKbps(recipe), avcProfile(recipe).rateClass, of);
   if (standard === 'HEVC') return hevcLevel(size, rate, setKbps(recipe), of);

@@ -14,11 +14,12 @@ export const offsetQualities: Record<SoftwareStandard, AtTwo> = {
   'avc-software': [20, 26],
   'hevc-software': [20, 26],
   'av1-software': [30, 40],
+  'vp9-software': [30, 40],
 };
 
 /**
  * Against effort light at one quality number, by scene, since grain is kept by one effort and not by the next
- * (`npm run fit`); the two heaviest of HEVC and AV1 and the heaviest of AVC are assumed from the rung below.
+ * (`npm run fit`); the two heaviest of HEVC and AV1 and the heaviest of AVC and VP9 are assumed from the rung below.
  */
 export const effortOffsets: Record<SoftwareStandard, Record<Effort, EffortOffset>> = {
   'avc-software': {
@@ -41,6 +42,13 @@ export const effortOffsets: Record<SoftwareStandard, Record<Effort, EffortOffset
     middle: { bits: byScene<AtTwo>([-0.06, -0.06], [-0.06, -0.06], [-0.06, -0.06]), loss: -0.1 },
     thorough: { bits: byScene<AtTwo>([-0.1, -0.1], [-0.1, -0.1], [-0.1, -0.1]), loss: -0.18 },
     'most-thorough': { bits: byScene<AtTwo>([-0.14, -0.14], [-0.14, -0.14], [-0.14, -0.14]), loss: -0.24 },
+  },
+  'vp9-software': {
+    lightest: { bits: byScene<AtTwo>([0.15, 0.18], [0.08, 0.07], [0.66, 0.23]), loss: -0.01 },
+    light: none,
+    middle: { bits: byScene<AtTwo>([-0.27, -0.28], [-0.11, -0.02], [0.17, 0.16]), loss: -0.07 },
+    thorough: { bits: byScene<AtTwo>([-0.88, -0.63], [-0.51, -0.4], [-0.8, 0]), loss: -0.18 },
+    'most-thorough': { bits: byScene<AtTwo>([-0.98, -0.73], [-0.61, -0.5], [-0.9, -0.1]), loss: -0.23 },
   },
 };
 

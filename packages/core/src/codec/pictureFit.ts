@@ -1,4 +1,5 @@
 import type { Figure, RateProbe, Recipe } from '@mellow/model';
+import { asFiled } from '../picture/camera';
 import { framesPerSecond } from '../units';
 
 /** Standard deviation of log2(1 - SSIM): of a measured scene at a quality number and at a set rate, and of any content. */
@@ -70,14 +71,19 @@ function originOf(
   return { origin: 'typical', from: 'typical at this quality for such a scene' };
 }
 
-const isSame = (probe: RateProbe, { encode, size, rate }: Recipe): boolean =>
-  JSON.stringify(probe.encode) === JSON.stringify(encode) &&
-  probe.widthPx === size.widthPx &&
-  probe.heightPx === size.heightPx &&
-  Math.abs(probe.fps / framesPerSecond(rate) - 1) < 0.001;
+function isSame(probe: RateProbe, recipe: Recipe): boolean {
+  const { encode, size, rate } = asFiled(recipe);
+  return (
+    JSON.stringify(probe.encode) === JSON.stringify(encode) &&
+    probe.widthPx === size.widthPx &&
+    probe.heightPx === size.heightPx &&
+    Math.abs(probe.fps / framesPerSecond(rate) - 1) < 0.001
+  );
+}
 
 /** How far a trial with other settings may be off its curve against this one (assumed). */
-function carrySpread(probe: RateProbe, { encode, size, rate }: Recipe): number {
+function carrySpread(probe: RateProbe, recipe: Recipe): number {
+  const { encode, size, rate } = asFiled(recipe);
   let variance = 0;
   if (probe.encode.encoder !== encode.encoder) variance += 0.5 ** 2;
   if (probe.encode.effort !== encode.effort) variance += 0.3 ** 2;

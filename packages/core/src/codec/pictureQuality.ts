@@ -1,4 +1,5 @@
 import type { EncoderName, Figure, RateProbe, Recipe } from '@mellow/model';
+import { asFiled, filedSize } from '../picture/camera';
 import { framesPerSecond } from '../units';
 import { effortOffsets } from './effortOffsets';
 import { encoderFacts, hasQualityNumber } from './encoders';
@@ -29,10 +30,11 @@ export interface PictureForecast {
 export const qualityWord = (ssim: number): QualityWord => leastSsim.find(([, least]) => ssim >= least)?.[0] ?? 'blocky';
 
 /** What a picture's look depends on. */
-type Pictured = Pick<Recipe, 'encode' | 'size' | 'rate'>;
+type Pictured = Pick<Recipe, 'encode' | 'size' | 'rate'> & { camera?: Recipe['camera'] };
 
 /** log2(1 - SSIM) that the measured curves give at a quality number. */
-function curveLoss({ encode, size, rate }: Pictured, quality: number, scene: SceneKnowledge): number {
+function curveLoss(recipe: Pictured, quality: number, scene: SceneKnowledge): number {
+  const { encode, size, rate } = asFiled(recipe);
   const on = curveOf[encode.encoder] ?? { as: 'avc-software' as const, loss: 0 };
   const effort = encode.encoder === on.as ? effortOffsets[on.as][encode.effort].loss : 0;
   const quantiser = encode.rateControl === 'constant-quantiser' ? quantiserOffsets[on.as].loss : 0;
@@ -104,8 +106,10 @@ function curveLossOfProbe(probe: RateProbe, recipe: Recipe, rate: RateForecast, 
 }
 
 /** Bits a pixel and frame of a bit rate. */
-export const perPixel = (bitsPerSecond: number, { size, rate }: Recipe): number =>
-  bitsPerSecond / (size.widthPx * size.heightPx * framesPerSecond(rate));
+export function perPixel(bitsPerSecond: number, { size, rate, camera }: Recipe): number {
+  const { widthPx, heightPx } = filedSize({ size, camera });
+  return bitsPerSecond / (widthPx * heightPx * framesPerSecond(rate));
+}
 
 /** log2(1 - SSIM) of Motion JPEG by its quantiser, means over the three scenes (`npm run fit`). */
 const quantiserCurve = [

@@ -6,6 +6,7 @@ import {
   type RateProbe,
   type Recipe,
 } from '@mellow/model';
+import { asFiled, filedSize } from '../picture/camera';
 import { framesPerSecond } from '../units';
 import { effortBits } from './effortOffsets';
 import { encoderFacts, hasQualityNumber } from './encoders';
@@ -107,7 +108,7 @@ const middleOf = (encoder: EncoderName): number => (encoder.startsWith('av1') ? 
 
 /** log2 of the bits a pixel that the measured curves give a recipe, before any probe. */
 export function curveBits(recipe: Recipe, quality: number, scene: SceneKnowledge): number {
-  const { encode, size, rate } = recipe;
+  const { encode, size, rate } = asFiled(recipe);
   const on = curveOf[encode.encoder];
   if (!on) return 0;
   const software = encode.encoder === on.as;
@@ -243,6 +244,7 @@ const keyPictureLog2 = (distance: number, fps: number): number =>
 /** A recipe with a trial's encoder, size and rate. */
 export const asRecipe = (probe: RateProbe, recipe: Recipe): Recipe => ({
   ...recipe,
+  camera: null,
   encode: probe.encode,
   size: { ...recipe.size, widthPx: probe.widthPx, heightPx: probe.heightPx },
   rate: { num: Math.round(probe.fps * 1000), den: 1000 },
@@ -257,7 +259,8 @@ function carrySpread(probe: RateProbe, recipe: Recipe): number {
   if (probe.encode.pixels !== encode.pixels) variance += 0.2 ** 2;
   if (probe.encode.bFrames !== encode.bFrames || probe.encode.lowDelay !== encode.lowDelay) variance += 0.12 ** 2;
   if (probe.encode.keyDistanceFrames !== encode.keyDistanceFrames) variance += 0.08 ** 2;
-  variance += (0.22 * Math.log2((probe.widthPx * probe.heightPx) / (recipe.size.widthPx * recipe.size.heightPx))) ** 2;
+  const { widthPx, heightPx } = filedSize(recipe);
+  variance += (0.22 * Math.log2((probe.widthPx * probe.heightPx) / (widthPx * heightPx))) ** 2;
   variance += (0.35 * Math.log2(probe.fps / framesPerSecond(recipe.rate))) ** 2;
   return Math.sqrt(variance);
 }

@@ -15,7 +15,7 @@ type Curve = readonly Knot[];
 const curve = (...points: readonly (readonly [quality: number, bits: number, loss: number])[]): Curve =>
   points.map(([quality, bits, loss]) => ({ quality, bits, loss }));
 
-export type SoftwareStandard = 'avc-software' | 'hevc-software' | 'av1-software';
+export type SoftwareStandard = 'avc-software' | 'hevc-software' | 'av1-software' | 'vp9-software';
 
 /** A value for each scene, in the order in which the games are listed. */
 export const byScene = <T>(paperComets: T, harrowVale: T, tinCathedral: T): Record<PracticeSceneName, T> => ({
@@ -40,6 +40,11 @@ export const measuredCurves: Record<SoftwareStandard, Record<PracticeSceneName, 
     'harrow-vale': curve([20, -1.64, -5.19], [30, -2.77, -4.47], [40, -3.99, -3.69], [50, -5.6, -2.83]),
     'tin-cathedral': curve([20, -2.68, -3.41], [30, -4.88, -3.23], [40, -5.66, -3.15], [50, -6.65, -3.11]),
   },
+  'vp9-software': {
+    'paper-comets': curve([20, -2.91, -5.64], [30, -3.97, -4.85], [40, -5.12, -4.18], [50, -5.84, -3.8]),
+    'harrow-vale': curve([20, -1.54, -5.14], [30, -2.31, -4.04], [40, -3.44, -3.31], [50, -4.66, -2.47]),
+    'tin-cathedral': curve([20, -1.13, -3.63], [30, -3.14, -3.28], [40, -4.83, -3.15], [50, -5.13, -3.04]),
+  },
 };
 
 /** log2 of bits a pixel, by scene, and of 1 - SSIM for each doubling of the pixels; against 1280x720. */
@@ -47,6 +52,7 @@ export const perPixelDoubling: Record<SoftwareStandard, { bits: Record<PracticeS
   'avc-software': { bits: byScene(-0.49, -0.32, 0.12), loss: -0.15 },
   'hevc-software': { bits: byScene(-0.46, -0.35, -0.49), loss: -0.05 },
   'av1-software': { bits: byScene(-0.56, -0.27, -0.8), loss: 0 },
+  'vp9-software': { bits: byScene(-0.57, -0.46, -0.4), loss: -0.02 },
 };
 
 /** The same for each doubling of the frame rate, against 60 fps: bits by scene, since grain repeats nothing from frame to frame. */
@@ -55,6 +61,7 @@ export const rateDoublingOf: Record<SoftwareStandard, { bits: number; loss: numb
   'avc-software': { bits: 1, loss: 0.38 },
   'hevc-software': { bits: 1.25, loss: 0.34 },
   'av1-software': { bits: 0.6, loss: 0 },
+  'vp9-software': { bits: 0.5, loss: 0.06 },
 };
 
 /**
@@ -65,6 +72,7 @@ const byStandard = (avc: number, hevc: number, av1: number): Record<SoftwareStan
   'avc-software': avc,
   'hevc-software': hevc,
   'av1-software': av1,
+  'vp9-software': av1,
 });
 export const inPlay: Record<PracticeSceneName, { bits: number; loss: number }> = {
   'paper-comets': { bits: -0.28, loss: 0.05 },
@@ -82,6 +90,7 @@ export const quantiserOffsets: Record<SoftwareStandard, { bits: number; loss: nu
   'avc-software': { bits: 0.26, loss: 0.15 },
   'hevc-software': { bits: 1.55, loss: -0.77 },
   'av1-software': { bits: 0.29, loss: 0.14 },
+  'vp9-software': { bits: -0.63, loss: 0.46 },
 };
 
 /** Blocks are put on the curve of their standard in software, with more loss at one number; assumed, none was at hand. */
@@ -91,7 +100,7 @@ export const curveOf: Partial<
   'avc-software': { as: 'avc-software', bits: 0, loss: 0, spread: 0 },
   'hevc-software': { as: 'hevc-software', bits: 0, loss: 0, spread: 0 },
   'av1-software': { as: 'av1-software', bits: 0, loss: 0, spread: 0 },
-  'vp9-software': { as: 'av1-software', bits: 0, loss: 0, spread: 0.3 },
+  'vp9-software': { as: 'vp9-software', bits: 0, loss: 0, spread: 0 },
   'avc-card': { as: 'avc-software', bits: -0.3, loss: 0.5, spread: 0.45 },
   'hevc-card': { as: 'hevc-software', bits: 0.3, loss: 0.1, spread: 0.45 },
   'av1-card': { as: 'av1-software', bits: 0.3, loss: 0.2, spread: 0.45 },

@@ -1,4 +1,5 @@
 import { stationNames, type Calibration, type MachineSheet, type RateProbe, type Take } from '@mellow/model';
+import { filedSize } from '../picture/camera';
 import { encoderFacts, sharesOf } from '../codec';
 import { framesPerSecond } from '../units';
 import { bitrateOf } from '../storage';
@@ -29,16 +30,17 @@ const madeByStandIn = ({ machine, recipe }: Take): boolean =>
 /** Bits a pixel and frame that a trial's picture track came to; null where too little was filed to tell. */
 export function rateProbeOf(take: Take): RateProbe | null {
   const { facts, summary, recipe } = take;
+  const { widthPx, heightPx } = filedSize(recipe);
   if (!facts || !summary || summary.filed < 30) return null;
   const seconds = lengthS(take);
   // By filed frames, so that lost ones do not make the picture look smaller.
-  const bitsPerPixel = (facts.picture.pictureBytes * 8) / (recipe.size.widthPx * recipe.size.heightPx * summary.filed);
+  const bitsPerPixel = (facts.picture.pictureBytes * 8) / (widthPx * heightPx * summary.filed);
   if (!(bitsPerPixel > 0)) return null;
   return {
     trial: take.number,
     encode: recipe.encode,
-    widthPx: recipe.size.widthPx,
-    heightPx: recipe.size.heightPx,
+    widthPx,
+    heightPx,
     fps: framesPerSecond(recipe.rate),
     seconds,
     bitsPerPixel,

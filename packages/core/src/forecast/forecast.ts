@@ -8,6 +8,7 @@ import {
   perPixel,
   type PictureForecast,
 } from '../codec';
+import { asFiled } from '../picture/camera';
 import { textHeightPx } from '../picture';
 import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type SpeedCheck } from '../storage';
 import { framesPerSecond } from '../units';
@@ -53,7 +54,7 @@ const scaled = ({ value, low, high, origin, from }: Figure, by: number): Figure 
 /** Size of the file: a set rate is known, a quality number comes from the rate model; sound and container are added. */
 function sizeOf(recipe: Recipe, context: ForecastContext) {
   const scene = sceneOf(context.game, context.shares);
-  const { encode, size } = recipe;
+  const { encode, size } = asFiled(recipe);
   const pixelsPerSecond = size.widthPx * size.heightPx * framesPerSecond(recipe.rate);
   const sound = lanesBits(recipe.lanes, recipe.sounds);
   const set = encode.rateControl === 'constant-bitrate' || encode.rateControl === 'variable-bitrate';

@@ -1,6 +1,6 @@
 import { isGrabbed, type Figure, type Recipe, type Station } from '@mellow/model';
 import { encodeMix, encoderFacts, encodeWorkUs, sizeWorkUs } from '../codec';
-import { fitInto, passesThrough } from '../picture';
+import { cameraWorkUs, fitInto, passesThrough } from '../picture';
 import { periodUs } from '../units';
 import { blockContentShare, coresOf, sceneFactors, sceneOf, sceneShares, type ForecastContext } from './context';
 import { encodeParallelism, gameWorkOf, type GameWork } from './gameWork';
@@ -104,7 +104,7 @@ const clean = (trial: number): string => `measured in trial ${trial}`;
 function sizeFigure(recipe: Recipe, context: ForecastContext): Figure {
   const { calibration, game, machine } = context;
   const own = (r: Recipe): number =>
-    sizeWorkUs(game, { ...r, size: { ...r.size, ...fitInto(game, r.size, r.size.fit).picture } }, 1);
+    sizeWorkUs(game, { ...r, size: { ...r.size, ...fitInto(game, r.size, r.size.fit).picture } }, 1) + cameraWorkUs(r);
   const trial = calibration.loads.find((load) => load.stations.size !== null && load.stations.size.usualMs > 0);
   if (trial?.stations.size) {
     const scale = own(recipe) / Math.max(1, own(trial.recipe));

@@ -1,3 +1,4 @@
+export * from './camera';
 export * from './shape';
 export * from './sizes';
 export * from './sizeWork';

@@ -1,4 +1,5 @@
 import { isGrabbed, type Fit, type PracticeGame, type Recipe } from '@mellow/model';
+import { cameraPart } from './camera';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { nothingToScale, type SizePx } from './shape';
 
@@ -11,6 +12,7 @@ const drawnAs420 = ({ source }: Recipe): boolean =>
  */
 export const passesThrough = (game: Pick<PracticeGame, 'widthPx' | 'heightPx'>, recipe: Recipe): boolean =>
   drawnAs420(recipe) &&
+  cameraPart(recipe) === null &&
   nothingToScale(game, recipe.size) &&
   fileRange(recipe) === 'limited' &&
   fileMatrix(recipe) === 'bt709' &&

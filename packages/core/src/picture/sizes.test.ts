@@ -2,14 +2,12 @@ import * as fc from 'fast-check';
 import { baseRecipe } from '../recipe/anyRecipe.test-support';
 import { plainPracticeGame } from '../recipe';
 import {
-  bitrateByArea,
   fitInto,
   nearShape,
   halfPerSide,
   isWide,
   passesThrough,
   shapeName,
-  sideBySide,
   sizeByLines,
   sizeByPercent,
   textHeightPx,
@@ -109,19 +107,5 @@ describe('work at Size', () => {
       false,
     );
     expect(passesThrough(game, { ...baseRecipe, size: { ...baseRecipe.size, widthPx: 1278 } })).toBe(false);
-  });
-});
-
-describe('game and camera side by side', () => {
-  it('doubles the pixels and asks for 2 to 2.5 times the bitrate (common practice)', () => {
-    const wide = sideBySide({ widthPx: 1920, heightPx: 1080 });
-    expect(wide).toMatchObject({ file: { widthPx: 3840, heightPx: 1080 }, areaFactor: 2, qualityStep: 1 });
-    expect(sideBySide({ widthPx: 1280, heightPx: 720 }).file).toEqual({ widthPx: 2560, heightPx: 720 });
-    expect(bitrateByArea(15_000, wide.areaFactor, false)).toBe(30_000);
-    expect(bitrateByArea(15_000, wide.areaFactor, true)).toBe(37_500);
-    expect(sideBySide({ widthPx: 1920, heightPx: 1080 }, { widthPx: 640, heightPx: 480 }).file).toEqual({
-      widthPx: 3360,
-      heightPx: 1080,
-    });
   });
 });

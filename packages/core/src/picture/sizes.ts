@@ -38,26 +38,3 @@ export function shapeName(size: SizePx): string {
 
 /** Whether a size of this shape is 16:9 within half a per cent. */
 export const isWide = (size: SizePx): boolean => shapeName(size) === '16:9';
-
-/** Game and camera side by side in one picture of the height of the game: the game left, the camera right. */
-export interface SideBySide {
-  file: SizePx;
-  /** Pixels against the game alone. */
-  areaFactor: number;
-  /** Quality number to set lower by: as much detail per part costs log2 of nothing, but a camera is busier than its share. */
-  qualityStep: number;
-}
-/**
- * Doubling the width doubles the pixels; practice raises the bitrate 2 to 2.5 times (common practice), the upper end for much
- * motion, or sets the quality number a little lower.
- */
-export function sideBySide(game: SizePx, camera: SizePx = game): SideBySide {
-  const scaled = sizeByLines(camera, game.heightPx);
-  const file = { widthPx: game.widthPx + scaled.widthPx, heightPx: game.heightPx };
-  return { file, areaFactor: (file.widthPx * file.heightPx) / (game.widthPx * game.heightPx), qualityStep: 1 };
-}
-
-/** Bitrate for a picture of another area: by area, up to 1.25 times that with much motion (2 to 2.5 for a doubled width). */
-export function bitrateByArea(kbps: number, areaFactor: number, fast: boolean): number {
-  return Math.round(kbps * areaFactor * (fast ? 1.25 : 1));
-}

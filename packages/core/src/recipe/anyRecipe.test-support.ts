@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
 import {
+  cameraWheres,
   containers,
   efforts,
   encoders,
@@ -75,6 +76,19 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
     eyeTuning: fc.constantFrom(...eyeTunings),
     card: fc.constantFrom(null, 0, 3),
   }),
+  camera: fc.option(
+    fc.record({
+      from: fc.constant({ kind: 'stand-in' as const }),
+      where: fc.constantFrom(...cameraWheres),
+      widthPx: fc.constantFrom(320, 640, 1280),
+      heightPx: fc.constantFrom(180, 360, 720),
+      fps: fc.constantFrom(15, 30, 60),
+      leftShare: fc.double({ min: 0, max: 1, noNaN: true }),
+      topShare: fc.double({ min: 0, max: 1, noNaN: true }),
+      widthShare: fc.double({ min: 0.05, max: 1, noNaN: true }),
+      opacity: fc.constantFrom(0.3, 1),
+    }),
+  ),
   priority: fc.constantFrom(...priorities),
   sounds: fc.constant(practiceSounds.map((sound) => ({ ...sound }))),
   leadIn: fc.constantFrom(...leadIns),

@@ -1,4 +1,5 @@
 import type { Recipe, Station } from '@mellow/model';
+import { filedSize } from '../picture/camera';
 import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec/encoders';
 import { soundClashes } from './soundClashes';
 import { formatKbps, formatSize, framesPerSecond } from '../units';
@@ -15,6 +16,9 @@ export interface Clash {
   remedy: { label: string; recipe: Recipe };
 }
 
+/** Widest picture of a recipe. */
+const mostWidthPx = 7680;
+
 const even = (n: number): number => Math.max(64, n - (n % 2));
 
 /**
@@ -28,7 +32,7 @@ export const containerTakesSound = (container: Recipe['container'], codec: Recip
 export function recipeClashes(recipe: Recipe): Clash[] {
   const clashes: Clash[] = [];
   const { size, encode, container } = recipe;
-  if (encode.pixels === '4:2:0' && (size.widthPx % 2 || size.heightPx % 2)) {
+  if (encode.pixels.startsWith('4:2:0') && (size.widthPx % 2 || size.heightPx % 2)) {
     const widthPx = even(size.widthPx);
     const heightPx = even(size.heightPx);
     clashes.push({
@@ -40,6 +44,19 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       remedy: {
         label: `Use ${formatSize(widthPx, heightPx)}`,
         recipe: { ...recipe, size: { ...size, widthPx, heightPx } },
+      },
+    });
+  }
+  if (filedSize(recipe).widthPx > mostWidthPx) {
+    clashes.push({
+      id: 'camera-too-wide',
+      station: 'size',
+      weight: 'stops',
+      title: `Game and camera side by side are ${filedSize(recipe).widthPx} pixels wide`,
+      text: `No more than ${mostWidthPx} can be encoded.`,
+      remedy: {
+        label: 'Lay the camera over the game',
+        recipe: { ...recipe, camera: { ...recipe.camera!, where: 'over' } },
       },
     });
   }
@@ -151,5 +168,7 @@ function encoderCannot({ encode, container }: Recipe): string | null {
   if (!facts.containers.includes(container)) return containerWords[container].name;
   if (hasQualityNumber(encode) && facts.quality && encode.quality > facts.quality.worst)
     return `quality ${encode.quality}`;
+  if (facts.mostLookAhead > 0 && (encode.lookAheadFrames ?? 0) > facts.mostLookAhead)
+    return `a look-ahead of ${encode.lookAheadFrames}`;
   return facts.mostBFrames > 0 && encode.bFrames > facts.mostBFrames ? `${encode.bFrames} B-frames` : null;
 }

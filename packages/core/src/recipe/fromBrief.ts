@@ -81,6 +81,7 @@ export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFrom
       size,
       encode,
       priority: 'usual',
+      camera: null,
       sounds: practiceSounds.map((sound) => ({ ...sound })),
       leadIn: 'none',
       lanes,

@@ -29,6 +29,7 @@ export function sampleRecipe(recipe: Recipe, game: PracticeGame): Recipe {
       pixels: isGrabbed(source) ? 'rgb' : '4:2:0',
       range: 'limited',
     },
+    camera: null,
     lanes: [],
     leadIn: 'none',
     container: 'matroska',

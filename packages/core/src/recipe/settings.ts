@@ -4,6 +4,7 @@ import { encoderFacts, encoderWords, isLossless } from '../codec/encoders';
 import { formatKbps, formatRate, formatSize } from '../units';
 import { soundInputWords } from '../sound/soundWords';
 import {
+  cameraWords,
   cardWords,
   containerWords,
   effortWords,
@@ -29,6 +30,7 @@ export const settingKeys = [
   'size',
   'filter',
   'fit',
+  'camera',
   'encoder',
   'effort',
   'rateControl',
@@ -123,6 +125,12 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
     name: 'other shape',
     words: (r) => fitWords[r.size.fit],
     copy: (from, into) => ({ ...into, size: { ...into.size, fit: from.size.fit } }),
+  },
+  camera: {
+    station: 'size',
+    name: 'camera',
+    words: (r) => cameraWords(r.camera),
+    copy: (from, into) => ({ ...into, camera: from.camera }),
   },
   encoder: encodeSetting('encoder', 'encoder', (r) => encoderWords(r.encode.encoder)),
   effort: encodeSetting(

@@ -1,5 +1,7 @@
 import {
   isGrabbed,
+  type Camera,
+  type CameraWhere,
   type Container,
   type Effort,
   type EyeTuning,
@@ -17,7 +19,8 @@ import {
   type Subfolder,
   type Take,
 } from '@mellow/model';
-import { formatKbps, formatRate, formatSize, plural } from '../units';
+import { filedSize } from '../picture/camera';
+import { formatKbps, formatPercent, formatRate, formatSize, plural } from '../units';
 
 /** Words for the values of a recipe; the screens and sentences take them from here. */
 export const filterWords: Record<ScalingFilter, { result: string; method: string }> = {
@@ -102,8 +105,30 @@ export const laneWords = (lane: Lane): string =>
     ? `${lane.name}, ${soundCodecWords[lane.codec]} ${formatKbps(lane.bitrateKbps)}`
     : `${lane.name}, ${soundCodecWords[lane.codec]}`;
 
+export const cameraWhereWords: Record<CameraWhere, string> = {
+  over: 'over the game',
+  beside: 'beside the game',
+  'own-file': 'in a file of its own',
+};
+
+/** "none", "Desk camera over the game, 25 % wide". */
+export function cameraWords(camera: Camera | null): string {
+  if (!camera) return 'none';
+  const name = camera.from.kind === 'device' ? camera.from.name : 'stand-in camera';
+  const place = `${name} ${cameraWhereWords[camera.where]}`;
+  if (camera.where !== 'over') return place;
+  const opacity = camera.opacity < 1 ? `, ${formatPercent(camera.opacity)} opaque` : '';
+  return `${place}, ${formatPercent(camera.widthShare)} wide, ${formatPercent(camera.leftShare)} from left, ${formatPercent(camera.topShare)} from above${opacity}`;
+}
+
+/** Size of the file's picture. */
+export function sizeWords(recipe: Pick<Recipe, 'size' | 'camera'>): string {
+  const { widthPx, heightPx } = filedSize(recipe);
+  return formatSize(widthPx, heightPx);
+}
+
 export const recipeHeadline = (recipe: Recipe): string =>
-  `${formatSize(recipe.size.widthPx, recipe.size.heightPx)} at ${formatRate(recipe.rate)}, ${rateWords(recipe.encode)}`;
+  `${sizeWords(recipe)} at ${formatRate(recipe.rate)}, ${rateWords(recipe.encode)}`;
 
 /** What a take's pictures come from. */
 export function sourceWords(source: Source): string {

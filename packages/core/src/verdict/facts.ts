@@ -1,4 +1,5 @@
 import { isGrabbed, type Fact, type Likeness, type Recipe, type SoundReport, type Take } from '@mellow/model';
+import { filedSize } from '../picture/camera';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { qualityWord } from '../codec/pictureQuality';
 import { sampleRateHz } from '../codec/soundRates';
@@ -20,7 +21,15 @@ import {
   listWords,
   plural,
 } from '../units';
-import { containerWords, effortWords, pixelWords, rateWords, soundCodecWords, sourceWords } from '../recipe/words';
+import {
+  containerWords,
+  effortWords,
+  pixelWords,
+  rateWords,
+  sizeWords,
+  soundCodecWords,
+  sourceWords,
+} from '../recipe/words';
 import {
   codecOfLane,
   codecOfStandard,
@@ -78,7 +87,7 @@ const rows: readonly FactRow[] = [
   },
   {
     name: 'Picture',
-    asked: ({ recipe }) => `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${formatRate(recipe.rate)}`,
+    asked: ({ recipe }) => `${sizeWords(recipe)}, ${formatRate(recipe.rate)}`,
     found: (read) => {
       const { picture } = read.facts;
       const rate = picture.rate ? formatFps(framesPerSecond(picture.rate)) : 'rate not told';
@@ -229,8 +238,10 @@ function lengthHolds({ take, recipe, facts, summary }: Read): boolean | null {
   return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= (1.5 + summary.longestHole) / fps;
 }
 
-const sizeHolds = ({ recipe, facts }: Read): boolean =>
-  facts.picture.widthPx === recipe.size.widthPx && facts.picture.heightPx === recipe.size.heightPx;
+function sizeHolds({ recipe, facts }: Read): boolean {
+  const { widthPx, heightPx } = filedSize(recipe);
+  return facts.picture.widthPx === widthPx && facts.picture.heightPx === heightPx;
+}
 
 /** A file of one picture says nothing of its rate. */
 const rateHolds = ({ recipe, facts }: Read): boolean =>

@@ -97,6 +97,7 @@ export function testTake(
     prediction: null,
     files: [],
     sounds: [],
+    camera: null,
     fileOffsetUs: 0,
     tailFrames: 0,
     ...change,

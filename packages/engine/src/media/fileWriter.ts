@@ -1,4 +1,4 @@
-import { encoderFacts } from '@mellow/core';
+import { encoderFacts, filedSize } from '@mellow/core';
 import type { Lane, Recipe } from '@mellow/model';
 import {
   AV_DISPOSITION_DEFAULT,
@@ -156,8 +156,9 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   parameters.codecType = AVMEDIA_TYPE_VIDEO;
   parameters.codecId = nativeEncoders[recipe.encode.encoder].codecId;
   parameters.codecTag = trackTag(recipe);
-  parameters.width = recipe.size.widthPx;
-  parameters.height = recipe.size.heightPx;
+  const { widthPx, heightPx } = filedSize(recipe);
+  parameters.width = widthPx;
+  parameters.height = heightPx;
   parameters.format = nativePixels(recipe.encode).format;
   parameters.sampleAspectRatio = new Rational(1, 1);
   const tags = fileTags(recipe);

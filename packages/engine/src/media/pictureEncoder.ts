@@ -1,4 +1,4 @@
-import { encoderFacts } from '@mellow/core';
+import { asFiled, encoderFacts } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import {
   AV_CODEC_FLAG_CLOSED_GOP,
@@ -49,7 +49,7 @@ function openNative(name: FFEncoderCodec, recipe: Recipe, threads: number, globa
 }
 
 function configure(context: CodecContext, recipe: Recipe, threads: number, globalHeader: boolean): void {
-  const { encode, rate, size } = recipe;
+  const { encode, rate, size } = asFiled(recipe);
   const facts = encoderFacts[encode.encoder];
   context.width = size.widthPx;
   context.height = size.heightPx;

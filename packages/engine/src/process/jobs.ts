@@ -13,6 +13,7 @@ import { rewrapToMp4 } from '../media/rewrap';
 import { encodeUnpaced } from '../media/encodeUnpaced';
 import { sampleFacts } from '../media/sampleReader';
 import { writeStill } from '../media/still';
+import { listedCameras } from '../camera/cameraTable';
 import { listedSounds } from '../sound/deviceTable';
 import { rescueTake } from './rescue';
 import { measureWriteSpeed } from './writeSpeed';
@@ -60,6 +61,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return proveEncoder(job, progress);
     case 'list-sounds':
       return listedSounds(process.platform, Device.listSync());
+    case 'list-cameras':
+      return listedCameras(process.platform, process.platform === 'linux' ? [] : Device.listSync());
     case 'write-speed':
       return measureWriteSpeed(job.folder, job.seconds, progress);
   }

@@ -64,6 +64,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
           dueFrames: dueFramesIn(order.recipe.rate, order.baselineS + 0.5),
           script: [],
           keepPictures: false,
+          cameraFile: null,
         },
         engineSocket,
         tell,

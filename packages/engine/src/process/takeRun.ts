@@ -12,6 +12,7 @@ import {
   type TakeOrder,
   type TakeState,
 } from '@mellow/model';
+import { cameraReport } from '../camera/cameraReport';
 import { writeDurably } from '../files/durable';
 import { identityOfPath } from '../files/identity';
 import { ledgerNames } from '../ledger/ledgerNames';
@@ -104,7 +105,7 @@ export function runTake(
       engineSocket,
     });
     const watch = order.source.kind === 'window' ? await watchWindow(order.source, control, lines.log) : null;
-    const threads = startThreads(threadNames(), { order, memory }, ['picker', 'encode', 'pack', 'drive'], {
+    const threads = startThreads(threadNames(), { order, memory }, waitedFor(), {
       log: lines.log,
       failed: onThreadFailed,
     });
@@ -128,11 +129,18 @@ export function runTake(
     }
   }
 
+  /** A take ends when its files are closed. */
+  function waitedFor(): ThreadName[] {
+    const own = order.clock === 'real' && order.recipe.camera?.where === 'own-file';
+    return ['picker', 'encode', 'pack', 'drive', ...(own ? ['camera' as const] : [])];
+  }
+
   function threadNames(): ThreadName[] {
     const names: ThreadName[] = ['drive', 'pack', 'encode', 'picker'];
     if (!passesThrough(order.game, order.recipe)) names.push('size');
     if (order.clock === 'real') names.push(source.threads.pictures, ...source.threads.helpers);
     names.push(...soundThreads(order, memory));
+    if (order.clock === 'real' && order.recipe.camera) names.push('camera');
     return names;
   }
 
@@ -235,6 +243,7 @@ export function runTake(
         : null,
       silenceSamples: Array.from(new Float64Array(memory.silence).slice(0, order.recipe.lanes.length)),
       sounds: sounds.reports(),
+      camera: cameraReport(order, control),
     };
     try {
       writeDurably(join(order.ledgerFolder, ledgerNames.closing), JSON.stringify(closing));
@@ -294,6 +303,7 @@ export function runTake(
         recorderCores: second?.processor?.recorder ?? null,
         laneLufs: sounds.laneLufs(),
         sounds: sounds.levels(),
+        camera: order.recipe.camera && order.clock === 'real' ? (control.get('cameraAway') ? 'away' : 'alive') : null,
       },
     });
   }

@@ -10,6 +10,7 @@ export type ThreadName =
   | 'game'
   | 'grab'
   | 'play'
+  | 'camera'
   | 'sound'
   | 'hear'
   | 'picker'

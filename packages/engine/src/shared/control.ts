@@ -32,6 +32,11 @@ const intNames = [
   'windowWidth',
   'windowHeight',
   'windowProcess',
+  /** Slot of the camera's newest picture plus one, pictures it brought, whether it is away now, how often it was. */
+  'latestCamera',
+  'cameraPictures',
+  'cameraAway',
+  'cameraAwayTimes',
   /** The last grab of the screen failed. */
   'grabFailed',
 ] as const;
@@ -51,6 +56,9 @@ const floatNames = [
   /** Bytes copied from a file whose name is gone. */
   'savedBytes',
   'windowId',
+  /** How long the camera was away together, and since when it is. */
+  'cameraAwayUs',
+  'cameraAwaySinceUs',
   /** When the last picture of the screen was grabbed, changed or not. */
   'lastGrabUs',
 ] as const;

@@ -1,4 +1,4 @@
-import { encodeQueueFrames, isHeard, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
+import { encodeQueueFrames, filedSize, isHeard, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
 import type { SoundSource, TakeOrder } from '@mellow/model';
 import { nativePixels } from '../media/encoderNames';
 import { pixelLayout } from '../media/pixelLayout';
@@ -18,6 +18,8 @@ export interface TakeMemory {
   sourcePool: SlotPoolMemory;
   /** Pictures as the encoder takes them; null when the source's own are so. */
   sizedPool: SlotPoolMemory | null;
+  /** The camera's pictures; null where there is none. */
+  cameraPool: SlotPoolMemory | null;
   sizeQueue: RingMemory;
   encodeQueue: RingMemory;
   packets: RingMemory;
@@ -39,6 +41,9 @@ export interface TakeMemory {
 /** Pictures of a sample that are decoded before they are due. */
 export const sampleAhead = 4;
 
+/** The newest, one that is looked at, one that is being made, and one to spare. */
+const cameraSlots = 5;
+
 /** Most frames that an encoder may hold back, for which sound has to wait. */
 const mostHeldFrames = 80;
 
@@ -49,7 +54,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   const waiting = encodeQueueFrames + 6;
   const decodedAhead = order.source.kind === 'sample' ? sampleAhead : 0;
   const sourceSlots = (plain ? waiting : sizeQueueFrames + 6) + order.predrawnFrames + decodedAhead;
-  const { widthPx, heightPx } = recipe.size;
+  const { widthPx, heightPx } = filedSize(recipe);
   const soundSeconds = 5 + Math.min(60, (mostHeldFrames * periodUs(recipe.rate)) / 1e6);
   const kept = new Set(recipe.lanes.flatMap((lane) => lane.sources));
   const wanted = recipe.sounds.filter((sound) => kept.has(sound.id) && isHeard(sound));
@@ -60,6 +65,9 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     sizedPool: plain
       ? null
       : createSlotPoolMemory(waiting, pixelLayout(nativePixels(recipe.encode).name, widthPx, heightPx, true)),
+    cameraPool: recipe.camera
+      ? createSlotPoolMemory(cameraSlots, pixelLayout('yuv420p', recipe.camera.widthPx, recipe.camera.heightPx, false))
+      : null,
     sizeQueue: createRingMemory(8192),
     encodeQueue: createRingMemory(8192),
     packets: createRingMemory(64e6),

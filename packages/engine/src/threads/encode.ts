@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
-import { dueUs, encoderWords } from '@mellow/core';
+import { dueUs, encoderWords, filedSize } from '@mellow/core';
 import { ledgerNames } from '../ledger/ledgerNames';
 import { nativePixels } from '../media/encoderNames';
 import { createPictureKeeper } from '../media/keptPictures';
@@ -42,7 +42,7 @@ runThread(({ order, memory }) => {
   const header = encoder.extraData;
   // Pack needs the parameters before the first packet.
   packets.push([packetKinds.parameters, 0, 0, 0, 0], header ? new Uint8Array(header) : null, 5e6);
-  const { widthPx, heightPx } = recipe.size;
+  const { widthPx, heightPx } = filedSize(recipe);
   const frames = Array.from({ length: 3 }, () =>
     createNativeFrame(widthPx, heightPx, fileTags(recipe), nativePixels(recipe.encode).format),
   );

@@ -1,4 +1,5 @@
 import { dueUs, encodeQueueFrames } from '@mellow/core';
+import { openCameraPictures } from '../camera/cameraPictures';
 import { createSizer } from '../media/sizer';
 import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
@@ -21,16 +22,19 @@ runThread(({ order, memory }) => {
   const encodeQueue = openRingWriter(memory.encodeQueue);
   const { recipe } = order;
   const sizer = createSizer(memory.sourcePool.layout, memory.sizedPool.layout, recipe);
+  const camera = openCameraPictures(order, memory, control, memory.sizedPool.layout);
   let lastSized = -1;
   let lastFailed = false;
   tell({ type: 'ready', threadId: ownThreadId() });
   const ended = forEachFrame(queue, control, (n, slot, isRepeat) => {
-    if (isRepeat) sourcePool.release(slot);
+    // A camera moves on where the game stands still.
+    if (isRepeat && !camera) sourcePool.release(slot);
     else sizePicture(n, slot);
     handOn(n);
   });
   if (ended) encodeQueue.push([queueKinds.end, 0, 0, 0, 0], null, 60e6);
   sizer.free();
+  camera?.free();
   control.set('sizeDone', 1);
   tell({ type: 'done' });
 
@@ -40,6 +44,7 @@ runThread(({ order, memory }) => {
       const sized = claim();
       if (sized < 0) throw new Error('stopped while waiting for a free picture');
       sizer.run(sourcePool.planes(slot), sizedPool.planes(sized));
+      camera?.draw(n, sizedPool.planes(sized));
       sizedPool.publishHeld(sized);
       if (lastSized >= 0) sizedPool.release(lastSized);
       lastSized = sized;

@@ -102,6 +102,8 @@ export async function openTakeBench(): Promise<TakeBench> {
       plan: null,
       predrawnFrames: 0,
       pageSounds: null,
+      cameraFile: null,
+      cameraInput: null,
       keepPictures: false,
       ...change.order,
     };

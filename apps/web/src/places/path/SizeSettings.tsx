@@ -1,25 +1,20 @@
 import {
-  hasQualityNumber,
-  bitrateByArea,
-  encoderFacts,
   fillStretch,
   filterWords,
   fitInto,
   fitWords,
-  formatKbps,
   formatPercent,
   formatSize,
   nothingToScale,
   pixelShare,
   shapeName,
-  sideBySide,
   sizeByPercent,
   sizesBelow,
 } from '@mellow/core';
 import { fits, scalingFilters, type Fit, type Recipe, type ScalingFilter } from '@mellow/model';
-import { Button } from '../../parts/Button';
 import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
+import { CameraSettings } from './CameraSettings';
 import { usePath } from './pathContext';
 import { PlainRow, SettingRow } from './SettingRow';
 import { useConsidering } from './useConsidering';
@@ -108,7 +103,7 @@ export function SizeSettings() {
           {...filter}
         />
       </SettingRow>
-      {setup.brief.camera === 'beside' && <CameraBeside />}
+      <CameraSettings />
     </>
   );
 }
@@ -134,46 +129,4 @@ function sizeNote(
       ? ' Larger than the game: enlarged pixels, no more detail.'
       : '';
   return `${formatPercent(pixelShare(game, size))} of the game’s pixels, ${shape}. Small text ${text.filePx.toFixed(1)} of ${text.gamePx} px.${larger}`;
-}
-
-/** Game and camera side by side in one picture: what size and rate that asks for. */
-function CameraBeside() {
-  const { recipe, setup, change } = usePath();
-  const { size, encode } = recipe;
-  const wide = sideBySide(size);
-  const facts = encoderFacts[encode.encoder];
-  const fast = setup.game.facts.motion === 'fast';
-  const kbps = bitrateByArea(encode.bitrateKbps, wide.areaFactor, fast);
-  const byQuality = hasQualityNumber(encode) && facts.quality !== null;
-  const raise = (): Recipe => ({
-    ...recipe,
-    encode: byQuality
-      ? { ...encode, quality: Math.max(0, encode.quality - wide.qualityStep) }
-      : {
-          ...encode,
-          bitrateKbps: Math.min(400_000, kbps),
-          ceilingKbps: Math.min(600_000, bitrateByArea(encode.ceilingKbps, wide.areaFactor, fast)),
-        },
-  });
-  return (
-    <PlainRow
-      label="Camera beside"
-      under={
-        <p className="small soft">
-          Both stay clean and in step, and are cut apart in the editor. Mellow Frame records no camera yet: this is what
-          the wide picture would ask for.
-        </p>
-      }
-    >
-      <span>
-        {formatSize(wide.file.widthPx, wide.file.heightPx)}, {wide.areaFactor.toFixed(2)} times the pixels:{' '}
-        {byQuality
-          ? `quality ${encode.quality - wide.qualityStep} instead of ${encode.quality}`
-          : `${formatKbps(kbps)} instead of ${formatKbps(encode.bitrateKbps)}`}
-      </span>
-      <Button quiet onClick={() => change(raise())}>
-        Use that {byQuality ? 'quality' : 'bitrate'}
-      </Button>
-    </PlainRow>
-  );
 }

@@ -101,6 +101,14 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
   range: {
     text: 'Limited range is what players expect. Full is right only where the editor asks for it; a full-range file that is not tagged looks washed out or crushed. Mellow Frame tags both.',
   },
+  camera: {
+    text: 'A picture of the person who plays. Over the game it is burnt in; beside it, or in a file of its own, it can be moved and cut afterwards, and all three begin with the take.',
+    sides: [
+      'Over the game: one picture, ready to be shown.',
+      'Apart: an editor is needed, and nothing is decided yet.',
+    ],
+    settles: 'The plan shows what it hides; a trial with the stand-in camera shows what it costs.',
+  },
   matrix: {
     text: 'How red, green and blue become light and colour. Rec. 709 is what players expect of today’s sizes; Rec. 601 is for a project or a player of standard-definition footage. Both are tagged; read as the other, greens and reds shift.',
   },

@@ -48,6 +48,7 @@ const live = (change: Partial<LiveTake> = {}): LiveTake => ({
   loads: Object.fromEntries(stationNames.map((name) => [name, { meanMs: null, busiestMs: null }])) as LiveTake['loads'],
   lanePeakDbfs: [-9, -12, -20],
   laneLufs: [-19.8, null, -25.6],
+  camera: null,
   sounds: [level('game', { peakDbfs: -26 }), level('voice'), level('chat', { peakDbfs: null })],
   recorderCores: 0.4,
   ...change,
