@@ -164,6 +164,7 @@ async function expectFactsHold({ order, result }: MadeTake): Promise<void> {
       source: order.source,
       likeness,
       unpaced: null,
+      camera: null,
       end: 'length',
       state: 'closed',
       sounds: result.sounds,

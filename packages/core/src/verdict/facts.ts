@@ -1,4 +1,11 @@
-import { isGrabbed, type Fact, type Likeness, type Recipe, type SoundReport, type Take } from '@mellow/model';
+import {
+  type CameraReport,
+  type Fact,
+  type Likeness,
+  type Recipe,
+  type SoundReport,
+  type Take,
+} from '@mellow/model';
 import { filedSize } from '../picture/camera';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { qualityWord } from '../codec/pictureQuality';
@@ -22,6 +29,7 @@ import {
   plural,
 } from '../units';
 import {
+  cameraWords,
   containerWords,
   effortWords,
   pixelWords,
@@ -42,7 +50,18 @@ import {
 
 type Input = Pick<
   Take,
-  'recipe' | 'source' | 'facts' | 'summary' | 'lengthS' | 'end' | 'state' | 'game' | 'likeness' | 'unpaced' | 'sounds'
+  | 'recipe'
+  | 'source'
+  | 'facts'
+  | 'summary'
+  | 'lengthS'
+  | 'end'
+  | 'state'
+  | 'game'
+  | 'likeness'
+  | 'unpaced'
+  | 'sounds'
+  | 'camera'
 >;
 
 /** A take with what its file says of itself and what its ledger adds up to. */
@@ -97,7 +116,7 @@ const rows: readonly FactRow[] = [
   },
   {
     name: 'Source',
-    applies: ({ take }) => isGrabbed(take.source),
+    applies: ({ take }) => take.source.kind !== 'practice',
     asked: ({ take }) => sourceWords(take.source),
     found: ({ summary }) => `${summary.pacing.newPerSecond.toFixed(1)} new pictures a second`,
     holds: () => null,
@@ -192,12 +211,26 @@ const rows: readonly FactRow[] = [
     holds: ({ take }) => take.sounds.every(({ silenceS }) => silenceS < noticedSilenceS),
   },
   {
+    name: 'Camera',
+    applies: ({ take }) => take.camera !== null,
+    asked: ({ take }) => cameraWords(take.recipe.camera),
+    found: ({ take }) => seenWords(take.camera),
+    holds: ({ take }) => !take.camera || (take.camera.pictures > 0 && take.camera.awayS === 0),
+  },
+  {
     name: 'File',
     asked: ({ recipe }) => containerWords[recipe.container].name,
     found: (read) => (formatHolds(read) ? `${closedWords(read)} and read` : `${read.facts.formatName}, read`),
     holds: (read) => formatHolds(read) && read.facts.durationUs !== null,
   },
 ];
+
+/** "181 pictures", "12 pictures, away for 3.40 s". */
+function seenWords(camera: CameraReport | null): string {
+  if (!camera?.pictures) return 'nothing came';
+  const away = camera.awayS > 0 ? `, away for ${formatSeconds(camera.awayS)}` : '';
+  return `${plural(camera.pictures, 'picture')}${camera.standIn ? ', drawn' : ''}${away}`;
+}
 
 /** "48 kHz", "44.1 kHz resampled, clock 31 ppm fast", "quiet at −61.0 dBFS". */
 function heardWords({ rateHz, driftPpm, silenceS, floorDbfs }: SoundReport): string {

@@ -1,6 +1,7 @@
-import type { LedgerSummary, Likeness, LoadFigure, SoundReport } from '@mellow/model';
+import type { CameraReport, LedgerSummary, Likeness, LoadFigure, SoundReport } from '@mellow/model';
 import type { QualityWord } from '../codec/pictureQuality';
 import {
+  capitalised,
   formatCount,
   formatDbfs,
   formatFps,
@@ -145,6 +146,16 @@ export const findingTexts = {
     title: `${lane} clips`,
     text: `Its peak is ${formatDbfs(peakDbfs)}: samples are cut off.`,
     change: 'Send fewer sources into this lane.',
+  }),
+  cameraAway: ({ name, where, away, awayS }: CameraReport): FindingWords => ({
+    title: away
+      ? `${capitalised(name)} was away for ${formatSeconds(awayS)}`
+      : `${capitalised(name)} brought no picture`,
+    text:
+      where === 'own-file'
+        ? 'Its file has a gap there; what follows is in step again.'
+        : 'The game was filed without it meanwhile; what follows is in step again.',
+    change: 'Look at its plug, and whether another program uses it.',
   }),
   soundAway: ({ name, away, silenceS }: SoundReport): FindingWords => ({
     title: `${name} was not heard for ${formatSeconds(silenceS)}`,

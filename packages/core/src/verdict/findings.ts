@@ -20,6 +20,7 @@ type Input = Pick<
   | 'playCost'
   | 'likeness'
   | 'sounds'
+  | 'camera'
 >;
 
 /** A take as the rules look at it. */
@@ -249,6 +250,13 @@ const rules: readonly FindingRule[] = [
       take.sounds.flatMap((report) =>
         report.silenceS >= noticedSilenceS ? { ...findingTexts.soundAway(report), id: `sound-away-${report.id}` } : [],
       ),
+  },
+  {
+    id: 'camera-away',
+    tone: 'loss',
+    station: null,
+    check: ({ take: { camera } }) =>
+      camera && (camera.awayS > 0 || camera.pictures === 0) ? [findingTexts.cameraAway(camera)] : [],
   },
   {
     id: 'silent-lane',

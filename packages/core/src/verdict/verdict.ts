@@ -27,6 +27,7 @@ type Input = Pick<
   | 'likeness'
   | 'unpaced'
   | 'sounds'
+  | 'camera'
 >;
 type Summary = NonNullable<Take['summary']>;
 

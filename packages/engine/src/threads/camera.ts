@@ -109,8 +109,9 @@ runThread(({ order, memory }) => {
   }
 
   function noteAway(): void {
-    const goneUs = nowUs() - lastUs;
-    if (away === goneUs > cameraAwayUs || control.figure('dueZeroUs') === 0) return;
+    const zeroUs = control.figure('dueZeroUs');
+    // Nothing is missed before the take begins.
+    if (zeroUs === 0 || away === nowUs() - Math.max(lastUs, zeroUs) > cameraAwayUs) return;
     away = !away;
     control.set('cameraAway', away ? 1 : 0);
     if (away) {

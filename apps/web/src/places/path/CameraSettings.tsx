@@ -1,4 +1,5 @@
-import { cameraPart, cameraWhereWords, cameraWords, cameraWorkUs, filedSize, formatSize } from '@mellow/core';
+import { useMemo } from 'react';
+import { cameraPart, cameraWhereWords, cameraWords, filedSize, forecastOf, formatSize } from '@mellow/core';
 import { cameraSchema, cameraWheres, type Camera, type CameraWhere } from '@mellow/model';
 import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
@@ -37,14 +38,16 @@ const near = (a: number, b: number): boolean => Math.abs(a - b) < 0.005;
 
 /** Where a picture of the person who plays lies, and what it costs. */
 export function CameraSettings() {
-  const { recipe, setup } = usePath();
+  const { recipe, setup, context, forecast } = usePath();
   const { camera } = recipe;
   const begin = camera ?? inCorner(cameraSchema.parse({ from: { kind: standIn } }), 'lower right', recipe.size);
   const where = useConsidering('camera', (value: CameraWhere | typeof none) => ({
     ...recipe,
     camera: value === none ? null : { ...begin, where: value },
   }));
-  const cost = cameraWorkUs(recipe) / 1000;
+  // Without it the game's pictures may go past Size altogether.
+  const without = useMemo(() => forecastOf({ ...recipe, camera: null }, context), [recipe, context]);
+  const cost = Math.max(0, (forecast.loads.size?.usual ?? 0) - (without.loads.size?.usual ?? 0));
   return (
     <>
       <SettingRow
@@ -54,7 +57,7 @@ export function CameraSettings() {
           camera &&
           (camera.where === 'own-file'
             ? 'Its file lies beside the take under the same name and begins with it; encoding it takes a little processor of its own.'
-            : `About ${cost.toFixed(1)} ms more for each frame of Size (typical).`)
+            : `${cost.toFixed(1)} ms of Size more for each frame than without.`)
         }
       >
         <Rail
@@ -72,7 +75,7 @@ export function CameraSettings() {
       {camera && <Which camera={camera} />}
       {camera?.where === 'over' && <Placed camera={camera} />}
       {camera && camera.where !== 'own-file' && (
-        <PlainRow label="Then">
+        <PlainRow label="Plan">
           <CameraPlan
             file={filedSize(recipe)}
             game={recipe.size}
@@ -174,14 +177,16 @@ function Placed({ camera }: { camera: Camera }) {
         onChange={(value) => set(inCorner(camera, value, recipe.size))}
       />
       {percents.map(([key, label, unit, min, max]) => (
-        <NumberField
-          key={key}
-          label={label}
-          value={Math.round(camera[key] * 100)}
-          {...{ min, max }}
-          unit={`% ${unit}`}
-          onChange={(percent) => set({ ...camera, [key]: percent / 100 })}
-        />
+        <span className="row" key={key}>
+          <NumberField
+            label={label}
+            value={Math.round(camera[key] * 100)}
+            {...{ min, max }}
+            unit="%"
+            onChange={(percent) => set({ ...camera, [key]: percent / 100 })}
+          />
+          <span className="soft">{unit}</span>
+        </span>
       ))}
     </PlainRow>
   );

@@ -90,11 +90,14 @@ function Told({ sample }: { sample: SampleSource | null }) {
       </p>
     );
   const { name, widthPx, heightPx, rate, frames, lengthUs } = sample;
+  const short = Math.round((lengthUs * rate.num) / (rate.den * 1e6)) - frames;
   return (
     <p className="small soft">
       {capitalised(name)}: {plural(frames, 'picture')} of {formatSize(widthPx, heightPx)} at {formatRate(rate)},{' '}
-      {formatSeconds(lengthUs / 1e6)}; a longer trial begins it again. Decoding it takes processor in the game’s place,
-      and nobody plays: such a trial says nothing of the play cost.
+      {formatSeconds(lengthUs / 1e6)};{' '}
+      {short > 0 && `${plural(short, 'picture')} were lost while it was made, so that its motion is uneven; `}a longer
+      trial begins it again. Decoding it takes processor in the game’s place, and nobody plays: such a trial says
+      nothing of the play cost.
     </p>
   );
 }

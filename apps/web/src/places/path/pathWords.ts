@@ -1,4 +1,6 @@
 import {
+  cameraWhereWords,
+  sizeWords,
   capitalised,
   containerWords,
   effortWords,
@@ -29,9 +31,12 @@ export function stationChoices(
   return {
     game: `${game.title}, ${game.capFps === null ? 'no cap' : `cap ${formatFps(game.capFps)}`}`,
     capture: `${grabbed ? capitalised(sourceWords(recipe.source)) : 'Straight from the game'}, ${formatRate(recipe.rate)}`,
-    size: plain
-      ? `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${grabbed ? 'colours of the screen turned into the file’s' : 'nothing to scale'}`
-      : `To ${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${filterWords[recipe.size.filter].method}`,
+    size:
+      recipe.camera && recipe.camera.where !== 'own-file'
+        ? `${sizeWords(recipe)}, a camera ${cameraWhereWords[recipe.camera.where]}`
+        : plain
+          ? `${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${grabbed ? 'colours of the screen turned into the file’s' : 'nothing to scale'}`
+          : `To ${formatSize(recipe.size.widthPx, recipe.size.heightPx)}, ${filterWords[recipe.size.filter].method}`,
     encode: `${encoderWords(encoder)}, ${encoderFacts[encoder].efforts.length ? `${effortWords[effort]} effort, ` : ''}${rateWords(recipe.encode)}`,
     pack: `${containerWords[recipe.container].name}, ${recipe.rewrap && recipe.container !== 'mp4' ? 'then MP4' : containerWords[recipe.container].safety}`,
     drive: drive

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import {
   bytesParts,
+  cameraWords,
   capitalised,
   formatBytes,
   formatCount,
@@ -67,6 +68,7 @@ export function RollPlace() {
       take={take}
       recipe={made?.recipe ?? setup.draft}
       kind={made?.kind ?? 'trial'}
+      plays={made?.source.kind === 'sample' ? made.source.name : null}
       simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null}
     />
   );
@@ -95,12 +97,15 @@ function Rolling({
   take,
   recipe,
   kind,
+  plays,
   simulatedOn,
 }: {
   setup: Setup;
   take: LiveTake;
   recipe: Recipe;
   kind: TakeKind;
+  /** The sample that stands for the game. */
+  plays: string | null;
   simulatedOn: string | null;
 }) {
   const { data: drives = [] } = useDrivesQuery();
@@ -191,6 +196,7 @@ function Rolling({
             </b>
             <span className="soft">
               {kind} {take.number} of {setup.name}
+              {plays && `, playing ${plays}`}
             </span>
           </p>
           <p className="roll-clock" role="timer" aria-label={`${formatDuration(seconds)} recorded`}>
@@ -234,6 +240,11 @@ function Rolling({
       <div className="roll-below">
         <section>
           <LaneMeters take={take} recipe={recipe} />
+          {take.camera && recipe.camera && (
+            <p className={take.camera === 'away' ? '' : 'soft'} role="status">
+              {capitalised(cameraWords(recipe.camera))}: {take.camera === 'away' ? <b>away, no pictures</b> : 'alive'}
+            </p>
+          )}
         </section>
         <section className="roll-written">
           <div className="row">

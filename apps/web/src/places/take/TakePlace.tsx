@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { Setup, Take } from '@mellow/model';
+import { fileOf, type Setup, type Take } from '@mellow/model';
 import { capitalised, takeName } from '@mellow/core';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
@@ -66,6 +66,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
   const player = useRef<PlayerHandle>(null);
   const seek = (seconds: number) => player.current?.seek(seconds);
   const { verdict } = take;
+  const camera = fileOf(take, 'camera');
   const when = new Date(take.createdAt).toLocaleString('en-GB', {
     day: 'numeric',
     month: 'short',
@@ -93,6 +94,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         <SimulatedTag machine={take.machine} />
         <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
+          {camera && <CopyPath path={camera.path} what="camera’s file" />}
           <Rewrap take={take} />
           <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download>
             <Icon name="table" />
