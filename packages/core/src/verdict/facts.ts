@@ -1,11 +1,4 @@
-import {
-  type CameraReport,
-  type Fact,
-  type Likeness,
-  type Recipe,
-  type SoundReport,
-  type Take,
-} from '@mellow/model';
+import { type CameraReport, type Fact, type Likeness, type Recipe, type SoundReport, type Take } from '@mellow/model';
 import { filedSize } from '../picture/camera';
 import { encoderFacts, fileMatrix, fileRange } from '../codec/encoders';
 import { qualityWord } from '../codec/pictureQuality';
