@@ -12,7 +12,7 @@ import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
 import { takeEndSchema } from './take';
 import { pageSoundsSchema, heardLevelsSchema, listeningSchema, soundReportSchema, soundSourceSchema } from './sound';
-import { practiceSource, sourceSchema } from './source';
+import { grabbedSourceSchema, practiceSource, sourceSchema } from './source';
 import { fileIdentitySchema } from './takeFile';
 
 /** Samples as they come through a process's channel, whichever realm has made them. */
@@ -146,6 +146,8 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('still'), filePath: z.string(), outPath: z.string(), atUs: z.number() }),
   /** Asks the media library which sound devices there are. */
   z.object({ kind: z.literal('list-sounds') }),
+  /** A small picture of what would be recorded. */
+  z.object({ kind: z.literal('screen-look'), source: grabbedSourceSchema }),
   /** The same for cameras. */
   z.object({ kind: z.literal('list-cameras') }),
   z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),

@@ -71,6 +71,12 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   sampleSourceSchema,
 ]);
 export type Source = z.infer<typeof sourceSchema>;
+/** Sources that are grabbed from the screen. */
+export const grabbedSourceSchema = z.discriminatedUnion('kind', [
+  displaySourceSchema,
+  regionSourceSchema,
+  windowSourceSchema,
+]);
 export type GrabbedSource = Exclude<Source, { kind: 'practice' } | SampleSource>;
 
 export const practiceSource: Source = { kind: 'practice' };

@@ -1,6 +1,14 @@
 import { listScreens, openScreenLooks } from '@mellow/engine';
-import { isGrabbed, type GrabbedSource, type ScreenLook, type Screens, type Source } from '@mellow/model';
+import {
+  isGrabbed,
+  screenLookSchema,
+  type GrabbedSource,
+  type ScreenLook,
+  type Screens,
+  type Source,
+} from '@mellow/model';
 import { problem, ProblemError } from '../http/problem';
+import type { JobService } from './jobs';
 
 export interface ScreenService {
   list(): Promise<Screens>;
@@ -14,7 +22,7 @@ export interface ScreenService {
   close(): void;
 }
 
-export function createScreenService(): ScreenService {
+export function createScreenService(jobs: JobService): ScreenService {
   const looks = openScreenLooks();
   return {
     list: () => listScreens(),
@@ -25,7 +33,11 @@ export function createScreenService(): ScreenService {
           'The practice game is drawn by the recorder itself: there is nothing to look at before it rolls.',
         );
       try {
-        return await looks.look(await found(source));
+        const today = await found(source);
+        if (process.platform === 'linux') return await looks.look(today);
+        return screenLookSchema.parse(
+          await jobs.run({ title: 'Looking at the screen', job: { kind: 'screen-look', source: today } }),
+        );
       } catch (error) {
         if (error instanceof ProblemError) throw error;
         throw problem('no-source', error instanceof Error ? error.message : String(error));

@@ -63,7 +63,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const setups = createSetupService(store, drives, live, machines, contexts);
   const cameras = createCameraService(jobs);
   const samples = createSampleService(setups, takes, jobs);
-  const screens = createScreenService();
+  const screens = createScreenService(jobs);
   const sounds = createSoundService(jobs, log);
   const recorder = createRecorderService({
     folders,

@@ -14,6 +14,7 @@ import { encodeUnpaced } from '../media/encodeUnpaced';
 import { sampleFacts } from '../media/sampleReader';
 import { writeStill } from '../media/still';
 import { listedCameras } from '../camera/cameraTable';
+import { lookByLibrary } from '../screen/libraryLook';
 import { listedSounds } from '../sound/deviceTable';
 import { rescueTake } from './rescue';
 import { measureWriteSpeed } from './writeSpeed';
@@ -61,6 +62,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return proveEncoder(job, progress);
     case 'list-sounds':
       return listedSounds(process.platform, Device.listSync());
+    case 'screen-look':
+      return lookByLibrary(job.source);
     case 'list-cameras':
       return listedCameras(process.platform, process.platform === 'linux' ? [] : Device.listSync());
     case 'write-speed':

@@ -22,7 +22,7 @@ import { openLedgerRing } from '../shared/ledgerRing';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
 import { createTakeMemory } from '../shared/takeMemory';
-import { watchWindow } from '../screen/windowWatch';
+import { followWindow } from '../screen/windowWatch';
 import { openSource } from '../sources/openSource';
 import { commandGame, createRecordedRun, runBaseline, startGameForTake } from './gameRuns';
 import { createLiveCounter } from './liveCounter';
@@ -104,7 +104,7 @@ export function runTake(
       enginePid: process.pid,
       engineSocket,
     });
-    const watch = order.source.kind === 'window' ? await watchWindow(order.source, control, lines.log) : null;
+    const watch = order.source.kind === 'window' ? await followWindow(order.source, control, lines.log) : null;
     const threads = startThreads(threadNames(), { order, memory }, waitedFor(), {
       log: lines.log,
       failed: onThreadFailed,

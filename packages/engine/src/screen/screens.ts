@@ -1,5 +1,6 @@
 import type { Screens } from '@mellow/model';
 import { openX11 } from './x11Connection';
+import { askMac, askWindows } from './systemScreens';
 import { x11Displays, x11Windows } from './x11Screens';
 
 const none = (trouble: string): Screens => ({ trouble, displays: [], windows: [] });
@@ -14,6 +15,8 @@ const bySystem: Partial<Record<NodeJS.Platform, () => Promise<Screens>>> = {
       x.close();
     }
   },
+  win32: askWindows,
+  darwin: askMac,
 };
 
 /** Displays and windows of this PC; where they cannot be had, why. */

@@ -10,11 +10,26 @@ export interface WindowWatch {
   stop(): void;
 }
 
+/** Follows a window that is recorded, where the system tells of it. */
+export async function followWindow(
+  source: WindowSource,
+  control: Control,
+  log: (level: 'info' | 'warn', text: string) => void,
+): Promise<WindowWatch> {
+  if (process.platform === 'linux') return watchWindow(source, control, log);
+  // Elsewhere the grabber itself follows it; that it closed shows by pictures that fail.
+  control.set('windowWidth', source.widthPx);
+  control.set('windowHeight', source.heightPx);
+  control.setFigure('windowId', source.windowId);
+  control.set('windowState', windowStates.shown);
+  return { stop: () => {} };
+}
+
 /**
  * Follows a window by its id, and by its title where it comes back: whether it is shown, how large it is, which id it has.
  * As long as this runs, the server keeps the window's picture whole while others cover it, where it can.
  */
-export async function watchWindow(
+async function watchWindow(
   source: WindowSource,
   control: Control,
   log: (level: 'info' | 'warn', text: string) => void,

@@ -1,6 +1,7 @@
 import { dueUs, periodUs } from '@mellow/core';
 import { isGrabbed, type GrabbedSource } from '@mellow/model';
-import { openX11Grab, type ScreenGrab } from '../screen/x11Grab';
+import { grabInputsFor } from '../screen/grabTable';
+import { openFirstGrab, type ScreenGrab } from '../screen/libraryGrab';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { obeyCommands } from '../shared/obeyCommands';
@@ -123,7 +124,9 @@ runThread(({ order, memory }) => {
     openedUs = nowUs();
     try {
       grabbedId = as.kind === 'window' ? control.figure('windowId') || as.windowId : null;
-      grab = openX11Grab(as, grabbedId);
+      const ways = grabInputsFor(process.platform, as, grabbedId);
+      if (typeof ways === 'string') return ways;
+      grab = openFirstGrab(ways, as);
       return null;
     } catch (error) {
       return error instanceof Error ? error.message : String(error);
