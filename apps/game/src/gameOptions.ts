@@ -11,6 +11,8 @@ export interface GameOptions {
   /** Whether it is heard, and through which output; null: the one in use. */
   sound: boolean;
   output: string | null;
+  /** In a browser's window even where X11 would open one. */
+  browser: boolean;
 }
 
 export const gameHelp = `npm run game -- [options]: opens a practice game in a window of its own, to be recorded like any other.
@@ -18,10 +20,11 @@ export const gameHelp = `npm run game -- [options]: opens a practice game in a w
   --size WxH        1280x720
   --cap FPS         frames a second, 10 to 500: 60
   --title TEXT      title of the window
-  --log FILE        writes each frame's number and time, as CSV
+  --log FILE        writes each frame's number and time in microseconds, as CSV
   --seconds N       ends after N seconds
   --no-strip        without the number strip
   --no-sound        silent
+  --browser         in a browser's window, as where there is no X11
   --output NAME     the sound system's output to play through: the one in use
 Arrow keys steer the brass square.`;
 
@@ -38,6 +41,7 @@ export function gameOptionsOf(args: readonly string[]): GameOptions {
       seconds: { type: 'string' },
       'no-strip': { type: 'boolean', default: false },
       'no-sound': { type: 'boolean', default: false },
+      browser: { type: 'boolean', default: false },
       output: { type: 'string' },
     },
   });
@@ -65,5 +69,6 @@ export function gameOptionsOf(args: readonly string[]): GameOptions {
     seconds,
     sound: !values['no-sound'],
     output: values.output ?? null,
+    browser: values.browser,
   };
 }

@@ -1,5 +1,6 @@
 import { asked, type X11Connection } from '@mellow/engine';
 import type { PracticeGame } from '@mellow/model';
+import type { Direction } from './gameRound';
 import { eventMask, type X11Event } from 'x11';
 
 /** A window that shows pictures and hears keys. */
@@ -12,8 +13,6 @@ export interface GameWindow {
   /** Resolves when the window has been closed. */
   closed: Promise<void>;
 }
-
-export type Direction = 'left' | 'right' | 'up' | 'down';
 
 /** Key codes of the arrow keys under the common rules for keyboards (evdev; from memory). */
 const directions: Partial<Record<number, Direction>> = { 111: 'up', 113: 'left', 114: 'right', 116: 'down' };

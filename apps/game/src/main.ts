@@ -1,7 +1,8 @@
 import { createWriteStream } from 'node:fs';
 import { openX11 } from '@mellow/engine';
 import { gameHelp, gameOptionsOf, type GameOptions } from './gameOptions';
-import { playInWindow } from './playInWindow';
+import { playInBrowser } from './playInBrowser';
+import { playInWindow, type PlayEvents } from './playInWindow';
 
 /** `npm run game`: a practice game in a window of its own, as a real target to record. */
 async function main(args: readonly string[]): Promise<void> {
@@ -13,23 +14,30 @@ async function main(args: readonly string[]): Promise<void> {
     console.error(`${textOf(error)}\n\n${gameHelp}`);
     process.exit(2);
   }
-  const x = await openX11().catch((error: unknown) => {
-    console.error(
-      `${textOf(error)} The practice game needs one to open its window; without, it can be recorded on Path under Game.`,
-    );
-    process.exit(1);
-  });
   const log = options.logPath ? createWriteStream(options.logPath) : null;
   let leaving = false;
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => (leaving = true));
-  await playInWindow(x, options, {
+  const events: PlayEvents = {
     presented: (line) => void log?.write(`${line}\n`),
     leaving: () => leaving,
     say: (text) => console.error(text),
-  });
+  };
+  await play(options, events);
   await new Promise<void>((resolve) => (log ? log.end(() => resolve()) : resolve()));
-  x.close();
   process.exit(0);
+}
+
+/** In a window of X11; where there is none, in one of a browser. */
+async function play(options: GameOptions, events: PlayEvents): Promise<void> {
+  const x = options.browser
+    ? null
+    : await openX11().catch((error: unknown) => {
+        events.say(`${textOf(error)} The game is played in a browser's window instead.`);
+        return null;
+      });
+  if (!x) return playInBrowser(options, events);
+  await playInWindow(x, options, events);
+  x.close();
 }
 
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
