@@ -18,7 +18,7 @@ test('without X11 the practice game is played in a browser, moves by its keys, a
   page,
 }) => {
   const log = join(folder, 'frames.csv');
-  const { DISPLAY: _, ...env } = process.env;
+  const env = { ...process.env, DISPLAY: '' };
   game = spawn(process.execPath, ['--import', 'tsx', 'apps/game/src/main.ts', '--size', '640x360', '--log', log], {
     env,
   });

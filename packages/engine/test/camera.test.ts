@@ -1,9 +1,9 @@
 import { cameraPart } from '@mellow/core';
-import { fates, pixelKinds, type CameraInput } from '@mellow/model';
+import { fates, type CameraInput } from '@mellow/model';
 import { reserveFile } from '@mellow/engine';
 import { join } from 'node:path';
 import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
-import { gameSize, lumaOf, standIn, stripsIn, withCameraTake } from './support/cameraTake';
+import { expectHalf, gameSize, lumaOf, standIn, stripsIn, withCameraTake } from './support/cameraTake';
 import { probePictures, probeStreams, readStripsOf } from './support/probe';
 
 let bench: TakeBench;
@@ -17,6 +17,7 @@ const filedDues = ({ columns }: MadeTake): number[] =>
     fate === 'new' || fate === 'repeat' ? [n] : [],
   );
 
+// Other kinds of pixels, and a camera that goes away: matrix/camera.matrix.ts.
 describe('the stand-in camera in the picture', () => {
   it('over the game lies where it was put, and moves on picture by picture', async () => {
     const take = await withCameraTake(bench, standIn());
@@ -47,18 +48,7 @@ describe('the stand-in camera in the picture', () => {
     );
   });
 
-  it.each(pixelKinds)('half seen through in %s is the mean of both', async (pixels) => {
-    const small = { game: { widthPx: 640, heightPx: 360 }, size: { widthPx: 640, heightPx: 360 } };
-    const of = async (opacity: number | null) => {
-      const seen = opacity === null ? null : standIn({ opacity, widthPx: 320, heightPx: 180 });
-      const take = await withCameraTake(bench, seen, { ...small, encode: { pixels }, order: { dueFrames: 2 } });
-      return lumaOf(take.result.filePath, { leftPx: 160, topPx: 90, widthPx: 320, heightPx: 180 })[1]!;
-    };
-    const [none, whole, half] = [await of(null), await of(1), await of(0.5)];
-    expect(Buffer.compare(Buffer.from(none), Buffer.from(whole))).not.toBe(0);
-    const off = half.map((value, i) => Math.abs(value - ((none[i] ?? 0) + (whole[i] ?? 0)) / 2));
-    expect(off.reduce((most, value) => Math.max(most, value))).toBeLessThanOrEqual(2);
-  });
+  it('half seen through is the mean of both', () => expectHalf(bench, '4:2:0'));
 });
 
 describe('a camera on the clock', () => {
@@ -110,15 +100,6 @@ describe('a camera on the clock', () => {
     const last = lumaOf(take.result.filePath, cameraPart(take.order.recipe)!).at(-1)!;
     // White of limited range (ITU-R BT.709, 8 bit).
     expect(last.reduce((least, value) => Math.min(least, value))).toBeGreaterThanOrEqual(233);
-  });
-
-  it('that goes away leaves the take, and its last picture does not stay', async () => {
-    const take = await withCameraTake(bench, device, {
-      encode: { encoder: 'utvideo-software' },
-      order: { ...real(300), cameraInput: generator('color=c=white:s=320x240:r=30,trim=duration=5,fps=30') },
-    });
-    expect(take.result.end).toBe('length');
-    expect(take.log.join('\n')).toContain('Desk camera is gone');
   });
 
   it('that cannot be opened lets no take begin', async () => {

@@ -63,4 +63,16 @@ export const stripsIn = (
     readStrip(luma, part.widthPx, part.widthPx, part.heightPx, drawn.widthPx, drawn.heightPx),
   );
 
-export type Pixels = Recipe['encode']['pixels'];
+/** A camera that is half seen through is the mean of the game without it and the camera whole. */
+export async function expectHalf(bench: TakeBench, pixels: Recipe['encode']['pixels']): Promise<void> {
+  const small = { game: { widthPx: 640, heightPx: 360 }, size: { widthPx: 640, heightPx: 360 } };
+  const of = async (opacity: number | null) => {
+    const seen = opacity === null ? null : standIn({ opacity, widthPx: 320, heightPx: 180 });
+    const take = await withCameraTake(bench, seen, { ...small, encode: { pixels }, order: { dueFrames: 2 } });
+    return lumaOf(take.result.filePath, { leftPx: 160, topPx: 90, widthPx: 320, heightPx: 180 })[1]!;
+  };
+  const [none, whole, half] = [await of(null), await of(1), await of(0.5)];
+  expect(Buffer.compare(Buffer.from(none), Buffer.from(whole))).not.toBe(0);
+  const off = half.map((value, i) => Math.abs(value - ((none[i] ?? 0) + (whole[i] ?? 0)) / 2));
+  expect(off.reduce((most, value) => Math.max(most, value))).toBeLessThanOrEqual(2);
+}
