@@ -7,6 +7,7 @@ import {
   slotTimeUs,
   type Picture420,
 } from '@mellow/practice';
+import { endPresenting, presentFrame } from '../sources/presentFrame';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { obeyCommands } from '../shared/obeyCommands';
@@ -52,16 +53,12 @@ runThread(({ order, memory }) => {
       work(mainUs);
       awaitHelpers();
       const presentUs = nowUs();
-      pool.publish(into, slot, presents.count(), presentUs);
-      presents.add(presentUs);
-      const before = control.exchange('latestSlot', into + 1);
-      if (before > 0) pool.discard(before - 1);
+      presentFrame({ pool, presents, control }, into, slot, presentUs);
       if (lastPresentUs) frameTimes.add((presentUs - lastPresentUs) / 1000);
       lastPresentUs = presentUs;
       slot++;
     }
-    const left = control.exchange('latestSlot', 0);
-    if (left > 0) pool.discard(left - 1);
+    endPresenting({ pool, presents, control });
   }
 
   function startHelpers(workUs: number): void {

@@ -2,6 +2,7 @@ import { dueUs, periodUs } from '@mellow/core';
 import { isGrabbed, type GrabbedSource } from '@mellow/model';
 import { grabInputsFor } from '../screen/grabTable';
 import { openFirstGrab, type ScreenGrab } from '../screen/libraryGrab';
+import { endPresenting, presentFrame } from '../sources/presentFrame';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { obeyCommands } from '../shared/obeyCommands';
@@ -62,8 +63,7 @@ runThread(({ order, memory }) => {
       takeOne();
       n = Math.max(n + 1, Math.ceil((nowUs() + usualUs - zeroUs) / period));
     }
-    const left = control.exchange('latestSlot', 0);
-    if (left > 0) pool.discard(left - 1);
+    endPresenting({ pool, presents, control });
   }
 
   function takeOne(): void {
@@ -84,10 +84,7 @@ runThread(({ order, memory }) => {
     // All are held further down the path: the picker refuses this due, or shows the picture before.
     if (slot < 0) return;
     pool.planes(slot)[0]!.set(data);
-    pool.publish(slot, presents.count(), presents.count(), startUs);
-    presents.add(startUs);
-    const before = control.exchange('latestSlot', slot + 1);
-    if (before > 0) pool.discard(before - 1);
+    presentFrame({ pool, presents, control }, slot, presents.count(), startUs);
     if (lastChangeUs) changeTimes.add((startUs - lastChangeUs) / 1000);
     lastChangeUs = startUs;
   }

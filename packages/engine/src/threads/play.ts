@@ -1,5 +1,6 @@
 import { periodUs } from '@mellow/core';
 import { openSampleReader } from '../media/sampleReader';
+import { endPresenting, presentFrame } from '../sources/presentFrame';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { obeyCommands } from '../shared/obeyCommands';
@@ -58,8 +59,7 @@ runThread(({ order, memory }) => {
       pool.publish(slot, 0, 0, 0);
       pool.discard(slot);
     }
-    const left = control.exchange('latestSlot', 0);
-    if (left > 0) pool.discard(left - 1);
+    endPresenting({ pool, presents, control });
     if (leftOut)
       tell({
         type: 'log',
@@ -84,10 +84,7 @@ runThread(({ order, memory }) => {
 
     function present({ slot, serial: number }: Decoded): void {
       const presentUs = nowUs();
-      pool.publish(slot, number, presents.count(), presentUs);
-      presents.add(presentUs);
-      const before = control.exchange('latestSlot', slot + 1);
-      if (before > 0) pool.discard(before - 1);
+      presentFrame({ pool, presents, control }, slot, number, presentUs);
       if (lastUs) frameTimes.add((presentUs - lastUs) / 1000);
       lastUs = presentUs;
     }
