@@ -82,6 +82,15 @@ await shot('drive', `/setups/${comets.id}/path`, {
   act: (page) =>
     page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Drive', exact: true }).click(),
 });
+await shot('camera', `/setups/${comets.id}/path`, {
+  act: async (page) => {
+    await page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Size', exact: true }).click();
+    await page.getByRole('radiogroup', { name: 'Camera' }).getByText('over the game').click();
+    await page.getByRole('img', { name: /file's picture/ }).waitFor();
+    await page.waitForTimeout(1500);
+  },
+});
+await json(`/setups/${comets.id}/undo`, {});
 // Long enough that every meter has been seen at work.
 await shot('sound', `/setups/${comets.id}/sound`, { act: (page) => page.waitForTimeout(9000) });
 await shot('trials', `/setups/${comets.id}/trials`);
