@@ -27,7 +27,7 @@ process.once('message', (raw) => {
   const file = openSync(order.filePath, 'r+');
   let lastSync = performance.now();
   const drain = () => {
-    while (encoder.receivePacketSync(packet) >= 0) {
+    while (encoder.receive(packet) >= 0) {
       if (packet.data) writeSync(file, packet.data);
       packet.unref();
     }
@@ -44,10 +44,10 @@ process.once('message', (raw) => {
     freshMemory(frame);
     fillNativeFrame(frame, [picture.y, picture.u, picture.v], layout);
     frame.pts = BigInt(n);
-    encoder.sendFrameSync(frame);
+    encoder.send(frame);
     drain();
   }
-  encoder.sendFrameSync(null);
+  encoder.send(null);
   drain();
   fdatasyncSync(file);
   closeSync(file);

@@ -61,7 +61,7 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[], kindOf: (
   const kinds = { calm: tally(), busy: tally(), loading: tally() };
   const drain = (): void => {
     for (;;) {
-      const code = encoder.receivePacketSync(packet);
+      const code = encoder.receive(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding');
       kinds[kindOf(Number(packet.pts))].bytes += packet.size;
@@ -74,10 +74,10 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[], kindOf: (
   frames.forEach((frame, n) => {
     frame.pts = BigInt(n);
     kinds[kindOf(n)].frames++;
-    FFmpegError.throwIfError(encoder.sendFrameSync(frame), 'encoding');
+    FFmpegError.throwIfError(encoder.send(frame), 'encoding');
     drain();
   });
-  FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');
+  FFmpegError.throwIfError(encoder.send(null), 'closing the encoder');
   drain();
   const used = process.cpuUsage(before);
   const clockUs = ((performance.now() - atMs) * 1000) / frames.length;
@@ -86,7 +86,7 @@ export function drivenEncode(recipe: Recipe, frames: readonly Frame[], kindOf: (
     for (const { n, ssim } of similarities(packets, frames, recipe)) kinds[kindOf(n)].ssim.push(ssim);
   for (const one of packets) one.free();
   packet.free();
-  encoder.freeContext();
+  encoder.free();
   return {
     frames: frames.length,
     passages: { calm: found(kinds.calm), busy: found(kinds.busy), loading: found(kinds.loading) },

@@ -58,8 +58,7 @@ export function openCameraFile(
     throw new Error(`${target.path} is another file by now.`);
   }
   const encoder = openPictureEncoder(recipe, 1, true);
-  const header = encoder.extraData;
-  const writer = openFileWriter(recipe, header ? new Uint8Array(header) : null, [], {
+  const writer = openFileWriter(recipe, encoder.header, [], {
     write(position, bytes) {
       if (handle === null) return 0;
       for (let at = 0; at < bytes.length;) at += writeSync(handle, bytes, at, bytes.length - at, position + at);
@@ -84,7 +83,7 @@ export function openCameraFile(
       freshMemory(frame);
       fillNativeFrame(frame, planes, layout);
       frame.pts = BigInt(n);
-      FFmpegError.throwIfError(encoder.sendFrameSync(frame), 'encoding the camera');
+      FFmpegError.throwIfError(encoder.send(frame), 'encoding the camera');
       drain();
       if (handle !== null && sinceZeroUs - flushedUs >= flushEveryUs) {
         fdatasyncSync(handle);
@@ -93,13 +92,13 @@ export function openCameraFile(
     },
     close() {
       try {
-        encoder.sendFrameSync(null);
+        encoder.send(null);
         drain();
         FFmpegError.throwIfError(writer.close(), 'closing the camera’s file');
         if (handle !== null) fdatasyncSync(handle);
       } finally {
         writer.free();
-        encoder.freeContext();
+        encoder.free();
         packet.free();
         frame.free();
         if (handle !== null) closeSync(handle);
@@ -109,7 +108,7 @@ export function openCameraFile(
 
   function drain(): void {
     for (;;) {
-      const code = encoder.receivePacketSync(packet);
+      const code = encoder.receive(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding the camera');
       FFmpegError.throwIfError(writer.writePicture(packet), 'writing the camera’s file');

@@ -134,11 +134,29 @@ function videotoolbox(native: string, encode: Encode): Record<string, string> {
   return encode.rateControl === 'constant-bitrate' ? { ...options, constant_bit_rate: '1' } : options;
 }
 
+/** Its levels of effort are the driver's own; without one it takes its middle. */
+function vaapi(native: string, encode: Encode): Record<string, string> {
+  refuse('This card’s block', encode, ['ahead', 'eye']);
+  const q = quantiserOf(native, encode);
+  // Not every driver knows a quality number of its own: both go by the quantiser.
+  const quantiser: Record<string, string> = native.startsWith('av1')
+    ? { rc_mode: 'CQP', global_quality: q }
+    : { rc_mode: 'CQP', qp: q };
+  const { profile } = profileOf(native, encode);
+  return {
+    ...(profile ? { profile: profile === 'baseline' ? 'constrained_baseline' : profile } : {}),
+    ...(encode.rateControl === 'constant-quality' || encode.rateControl === 'constant-quantiser'
+      ? quantiser
+      : { rc_mode: encode.rateControl === 'constant-bitrate' ? 'CBR' : 'VBR' }),
+  };
+}
+
 const families: readonly [suffix: string, of: (native: string, encode: Encode) => Record<string, string>][] = [
   ['_nvenc', nvenc],
   ['_qsv', qsv],
   ['_amf', amf],
   ['_videotoolbox', videotoolbox],
+  ['_vaapi', vaapi],
 ];
 
 /** Private options of a block of the library for a recipe; null where the encoder is none. */

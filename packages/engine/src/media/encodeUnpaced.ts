@@ -1,5 +1,10 @@
 import type { MediaJob, Recipe, Unpaced } from '@mellow/model';
-import { AV_PICTURE_TYPE_NONE, AV_PIX_FMT_YUV420P, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
+import {
+  AV_PICTURE_TYPE_NONE,
+  AV_PIX_FMT_YUV420P,
+  AV_PIX_FMT_YUV420P10LE,
+  AVSEEK_FLAG_BACKWARD,
+} from 'node-av/constants';
 import { Frame } from 'node-av/lib';
 import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
 import { nativePixels } from './encoderNames';
@@ -34,7 +39,7 @@ export function encodeUnpaced(
       const { processorUs, clockUs } = timeFrames(encoder, frames, frames.length, progress);
       return { frames: frames.length, processorUs, clockUs };
     } finally {
-      encoder.freeContext();
+      encoder.free();
     }
   } finally {
     for (const frame of frames) frame.free();
@@ -75,7 +80,7 @@ function converterFor(recipe: Recipe) {
   return {
     format,
     run(from: Frame, into: Frame): void {
-      if (from.format !== AV_PIX_FMT_YUV420P)
+      if (from.format !== AV_PIX_FMT_YUV420P && from.format !== AV_PIX_FMT_YUV420P10LE)
         throw new Error('The file holds another kind of pixels than its encoder was given.');
       filter ??= openPictureFilter(filterInputOf(from), `format=${name}`);
       filter.run(from, into);

@@ -8,18 +8,29 @@ import {
   AVCOL_TRC_BT709,
   type FFEncoderCodec,
 } from 'node-av/constants';
-import { Codec, CodecContext, FFmpegError, Rational } from 'node-av/lib';
+import { Codec, CodecContext, FFmpegError, Rational, type Frame, type Packet } from 'node-av/lib';
+import { openCardUpload, type CardUpload } from './cardUpload';
 import { candidatesOf, nativePixels } from './encoderNames';
 import { encoderOptions } from './encoderOptions';
 import { fileTags } from './pictureFrames';
 import { setOptions } from './setOptions';
+
+/** An opened encoder; pictures go in and packets come out as the library's own calls answer. */
+export interface PictureEncoder {
+  /** Its parameters, for a container that wants them before the first packet. */
+  header: Uint8Array | null;
+  /** @param frame null: no more come @returns 0, or the library's negative error */
+  send(frame: Frame | null): number;
+  receive(into: Packet): number;
+  free(): void;
+}
 
 /**
  * Opens the recipe's encoder. Time base = 1/rate: a picture's time stamp is its due index.
  * @param threads 0 lets the encoder choose
  * @throws with the library's reason where none of its candidates can be opened
  */
-export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader: boolean): CodecContext {
+export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader: boolean): PictureEncoder {
   // Several libraries' parts may say the same; whose they are says nothing to a person.
   const reasons = new Set<string>();
   for (const candidate of candidatesOf(recipe.encode)) {
@@ -32,20 +43,32 @@ export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader
   throw new Error(`The encoder cannot be opened. ${[...reasons].join('; ')}`);
 }
 
-function openNative(name: FFEncoderCodec, recipe: Recipe, threads: number, globalHeader: boolean): CodecContext {
+function openNative(name: FFEncoderCodec, recipe: Recipe, threads: number, globalHeader: boolean): PictureEncoder {
   const codec = Codec.findEncoderByName(name);
   if (!codec) throw new Error('the media libraries were built without it');
   const context = new CodecContext();
   context.allocContext3(codec);
+  let upload: CardUpload | null = null;
   try {
     configure(context, recipe, threads, globalHeader);
+    if (name.endsWith('_vaapi')) upload = openCardUpload(context, recipe);
     setOptions(context, encoderOptions(recipe, name));
     FFmpegError.throwIfError(context.open2Sync(codec, null), 'opening the encoder');
-    return context;
   } catch (error) {
     context.freeContext();
+    upload?.free();
     throw error;
   }
+  const header = context.extraData;
+  return {
+    header: header ? new Uint8Array(header) : null,
+    send: (frame) => context.sendFrameSync(frame && upload ? upload.of(frame) : frame),
+    receive: (into) => context.receivePacketSync(into),
+    free() {
+      context.freeContext();
+      upload?.free();
+    },
+  };
 }
 
 function configure(context: CodecContext, recipe: Recipe, threads: number, globalHeader: boolean): void {

@@ -27,11 +27,11 @@ export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>, 
     const efforts = encoderFacts[job.encoder].efforts.length ? job.efforts : (['lightest'] as const);
     for (const effort of efforts) {
       const recipe = { ...base, encode: { ...base.encode, effort } };
-      const context = openPictureEncoder(recipe, 0, false);
+      const encoder = openPictureEncoder(recipe, 0, false);
       try {
-        proof.byEffort[effort] = timeFrames(context, pictures, job.frames, progress);
+        proof.byEffort[effort] = timeFrames(encoder, pictures, job.frames, progress);
       } finally {
-        context.freeContext();
+        encoder.free();
       }
     }
     proof.works = true;

@@ -1,10 +1,11 @@
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
-import { FFmpegError, Packet, type CodecContext, type Frame } from 'node-av/lib';
+import { FFmpegError, Packet, type Frame } from 'node-av/lib';
+import type { PictureEncoder } from './pictureEncoder';
 import type { ReadProgress } from './readBack';
 
 /** Processor time and time on the clock a frame. @throws when not every frame comes back */
 export function timeFrames(
-  context: CodecContext,
+  encoder: PictureEncoder,
   pictures: readonly Frame[],
   frames: number,
   progress: ReadProgress,
@@ -14,7 +15,7 @@ export function timeFrames(
   let packets = 0;
   const drain = (): void => {
     for (;;) {
-      const code = context.receivePacketSync(packet);
+      const code = encoder.receive(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding');
       packets++;
@@ -27,11 +28,11 @@ export function timeFrames(
     const frame = pictures[n % pictures.length];
     if (!frame) continue;
     frame.pts = BigInt(n);
-    FFmpegError.throwIfError(context.sendFrameSync(frame), 'encoding');
+    FFmpegError.throwIfError(encoder.send(frame), 'encoding');
     drain();
     progress(n, frames);
   }
-  FFmpegError.throwIfError(context.sendFrameSync(null), 'closing the encoder');
+  FFmpegError.throwIfError(encoder.send(null), 'closing the encoder');
   drain();
   const used = process.cpuUsage(before);
   packet.free();

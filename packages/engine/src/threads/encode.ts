@@ -39,9 +39,8 @@ runThread(({ order, memory }) => {
   const encoder = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
   const own = ownThreadId();
   const threads = systemFacts.threadIds().filter((id) => !before.has(id));
-  const header = encoder.extraData;
   // Pack needs the parameters before the first packet.
-  packets.push([packetKinds.parameters, 0, 0, 0, 0], header ? new Uint8Array(header) : null, 5e6);
+  packets.push([packetKinds.parameters, 0, 0, 0, 0], encoder.header, 5e6);
   const { widthPx, heightPx } = filedSize(recipe);
   const frames = Array.from({ length: 3 }, () =>
     createNativeFrame(widthPx, heightPx, fileTags(recipe), nativePixels(recipe.encode).format),
@@ -54,11 +53,11 @@ runThread(({ order, memory }) => {
   tell({ type: 'log', level: 'info', text: `Encoder: ${encoderWords(recipe.encode.encoder)}.` });
   tell({ type: 'ready', threadId: own, encoderThreadIds: threads.length ? threads : own === null ? [] : [own] });
   forEachFrame(queue, control, encodePicture);
-  FFmpegError.throwIfError(encoder.sendFrameSync(null), 'closing the encoder');
+  FFmpegError.throwIfError(encoder.send(null), 'closing the encoder');
   drain();
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);
   storeKept();
-  encoder.freeContext();
+  encoder.free();
   takeBack();
   packet.free();
   for (const frame of frames) frame.free();
@@ -96,7 +95,7 @@ runThread(({ order, memory }) => {
     frame.pts = BigInt(n);
     // A repeat of a picture that failed has nothing to repeat.
     const fails = scriptedAt(order.script, 'encode-fails', n) !== null || (isRepeat && lastFailed);
-    const code = fails ? 0 : encoder.sendFrameSync(frame);
+    const code = fails ? 0 : encoder.send(frame);
     lastFailed = fails || code < 0;
     if (lastFailed) {
       tell({ type: 'log', level: 'error', text: `A frame could not be encoded${code < 0 ? `: error ${code}` : ''}.` });
@@ -109,7 +108,7 @@ runThread(({ order, memory }) => {
 
   function drain(): void {
     for (;;) {
-      const code = encoder.receivePacketSync(packet);
+      const code = encoder.receive(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding');
       stamp(Number(packet.pts), 'encodeOut');
