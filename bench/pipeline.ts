@@ -48,6 +48,7 @@ function orderOf(
     predrawnFrames: predrawn,
     pageSounds: null,
     cameraFile: null,
+    openEnd: false,
     cameraInput: null,
     keepPictures: false,
     ...change,

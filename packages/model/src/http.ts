@@ -39,10 +39,20 @@ export const chosenSampleSchema = z.discriminatedUnion('from', [
 ]);
 export type ChosenSample = z.infer<typeof chosenSampleSchema>;
 export const draftBodySchema = z.strictObject({ recipe: recipeSchema });
-export const newTrialSchema = z.strictObject({
-  lengthS: z.number().min(2).max(600).default(10),
-  kind: z.enum(takeKinds).default('trial'),
-});
+/** A take that nobody stops ends after a day. */
+export const mostTakeS = 86_400;
+const mostTrialS = 600;
+
+/** A trial or a sample has a length; a full take has one, or none. */
+export const newTrialSchema = z
+  .strictObject({
+    lengthS: z.number().min(2).max(mostTakeS).nullable().default(10),
+    kind: z.enum(takeKinds).default('trial'),
+  })
+  .refine(({ lengthS, kind }) => kind === 'full' || (lengthS !== null && lengthS <= mostTrialS), {
+    path: ['lengthS'],
+    message: `A trial has 2 to ${mostTrialS} seconds; a full take may have more, or no length.`,
+  });
 export type NewTrial = z.infer<typeof newTrialSchema>;
 export const newDriveSchema = z.strictObject({
   name: z.string().trim().min(1).max(40),

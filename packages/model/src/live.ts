@@ -10,7 +10,8 @@ export const liveTakeSchema = z.object({
   setupId: z.string(),
   number: z.int(),
   state: takeStateSchema,
-  lengthS: z.number(),
+  /** Null: until it is stopped. */
+  lengthS: z.number().nullable(),
   elapsedUs: z.number(),
   baselineLeftS: z.number(),
   due: z.int(),

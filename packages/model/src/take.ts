@@ -46,8 +46,11 @@ export const takeEndSchema = z.enum([
 ]);
 export type TakeEnd = z.infer<typeof takeEndSchema>;
 
-/** A trial is a short take made to learn; a sample is a short lossless one that trials play instead of the game. */
-export const takeKinds = ['trial', 'sample'] as const;
+/**
+ * A trial is a short take made to learn; a sample is a short lossless one that trials play instead of the game; a full take is what
+ * the footage is for.
+ */
+export const takeKinds = ['trial', 'sample', 'full'] as const;
 export type TakeKind = (typeof takeKinds)[number];
 
 /** A recording. */
@@ -68,7 +71,8 @@ export const takeSchema = z.object({
   /** True for takes that came with the demo and were measured on the PC it was made on. */
   demo: z.boolean(),
   clock: clockSchema,
-  lengthS: z.number(),
+  /** What was asked for; null: until it is stopped. */
+  lengthS: z.number().nullable(),
   createdAt: z.string(),
   driveId: z.string(),
   /** Below the drive's folder. */

@@ -14,6 +14,7 @@ import {
 } from '@mellow/core';
 import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
 import {
+  mostTakeS,
   type Drive,
   type PracticeGame,
   type Recipe,
@@ -69,7 +70,7 @@ export async function prepareTrial(
   services: TrialServices,
   id: string,
   setupId: string,
-  lengthS: number,
+  lengthS: number | null,
   kind: TakeKind,
 ): Promise<PreparedTrial> {
   const { takes, setups, contexts, baselineS, pairs } = services;
@@ -85,10 +86,12 @@ export async function prepareTrial(
   if (!simulated) await services.cameras.mustBeThere(recipe);
   const { drive, quotaLeft } = await roomOn(services, setup, simulated);
   const version = await setups.version(setupId);
-  const length = Math.min(lengthS, (recipe.ceilingMinutes ?? Infinity) * 60);
+  const ceilingS = recipe.ceilingMinutes === null ? null : recipe.ceilingMinutes * 60;
+  const length = lengthS === null ? ceilingS : Math.min(lengthS, ceilingS ?? Infinity);
+  const mostS = length ?? mostTakeS;
   const seed = seedOf(game, setup.id);
   const now = new Date();
-  const passages = passagesFor(game, Math.min(length, predictedSeconds));
+  const passages = passagesFor(game, Math.min(mostS, predictedSeconds));
   const prediction = predictionFor(ordered, { ...context, game }, seed, passages, now.toISOString());
   const number = await takes.nextNumber(setupId);
   const planned = newTrial({
@@ -109,7 +112,7 @@ export async function prepareTrial(
       source,
       machine: take.machine,
       clock: take.clock,
-      dueFrames: dueFramesIn(recipe.rate, length),
+      dueFrames: dueFramesIn(recipe.rate, mostS),
       // A game of one's own cannot be told to play a passage again, and a sample costs nobody's play.
       baselineS: costsPlay ? baselineS : 0,
       pairs: costsPlay ? pairs : 1,
@@ -128,7 +131,9 @@ export async function prepareTrial(
       pageSounds,
       cameraFile,
       cameraInput: null,
-      keepPictures: kind === 'trial',
+      openEnd: length === null,
+      // What is compared lies evenly over a take; without a length nobody knows where.
+      keepPictures: kind !== 'sample' && length !== null,
     };
     return { take, order, simulated, context, seed };
   } catch (error) {
@@ -146,6 +151,11 @@ async function played(
   simulated: boolean,
 ): Promise<{ game: PracticeGame; recipe: Recipe; source: Source; ordered: Recipe }> {
   const plays = kind === 'trial' ? setup.sample : null;
+  if (simulated && kind === 'full')
+    throw problem(
+      'bad-request',
+      'A simulated machine cannot roll: choose this PC on Path, under Game. A trial of it can be made.',
+    );
   if (simulated && (plays || kind === 'sample'))
     throw problem(
       'bad-request',

@@ -1,5 +1,6 @@
 import {
   endedStates,
+  mostTakeS,
   type EngineEvent,
   type LiveTake,
   type ReadBackResult,
@@ -150,7 +151,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     if (heard?.takeId !== take.id || heard.due === 0) return 0;
     if (take.clock !== 'real' || heardAtMs === 0) return heard.due;
     const sinceS = (performance.now() - heardAtMs) / 1000;
-    const most = Math.round((take.lengthS * take.recipe.rate.num) / take.recipe.rate.den);
+    const most = Math.round(((take.lengthS ?? mostTakeS) * take.recipe.rate.num) / take.recipe.rate.den);
     return Math.min(most, heard.due + Math.round((sinceS * take.recipe.rate.num) / take.recipe.rate.den));
   }
   let heardAtMs = 0;
@@ -269,7 +270,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
   }
 
-  async function startTrial(setupId: string, lengthS: number, kind: TakeKind = 'trial'): Promise<Take> {
+  async function startTrial(setupId: string, lengthS: number | null, kind: TakeKind = 'trial'): Promise<Take> {
     const id = newTakeId();
     await makeRoom();
     hear({ type: 'trial-asked', takeId: id });

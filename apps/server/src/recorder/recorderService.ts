@@ -2,7 +2,7 @@ import type { SoundSource, Take, TakeKind } from '@mellow/model';
 
 /** What the rest of the server asks of the recorder. */
 export interface RecorderService {
-  startTrial(setupId: string, lengthS: number, kind?: TakeKind): Promise<Take>;
+  startTrial(setupId: string, lengthS: number | null, kind?: TakeKind): Promise<Take>;
   stop(): void;
   /** Opens or closes a sound of the rolling take that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;

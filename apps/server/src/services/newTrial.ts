@@ -33,7 +33,7 @@ export interface NewTrialInput {
   machine: MachineSheet;
   /** The drive the file lies on; for a simulated machine a real one of this PC. */
   drive: Drive;
-  lengthS: number;
+  lengthS: number | null;
   now: Date;
   prediction: Prediction | null;
   /** Where its pictures come from today. */

@@ -1,4 +1,4 @@
-import { act, render, screen, within } from '@testing-library/react';
+import { act, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
@@ -293,9 +293,28 @@ describe('Machine', () => {
 });
 
 describe('Roll', () => {
-  it('without a take says so and leads to the path', async () => {
+  it('without a take looks at everything, and rolls without a length or with one', async () => {
     await show(<RollPlace />);
-    expect(screen.getByRole('heading', { level: 1 })).toHaveTextContent('Nothing of this setup is rolling.');
-    expect(screen.getByRole('link', { name: 'To the path' })).toHaveAttribute('href', '/setups/s/path');
+    const lines = screen.getAllByRole('listitem').map((line) => line.textContent);
+    expect(lines).toEqual(expect.arrayContaining([expect.stringMatching(/^fineCrash-safe file/)]));
+    const asked: unknown[] = [];
+    jest.spyOn(globalThis, 'fetch').mockImplementation(async (input) => {
+      asked.push(await (input as Request).clone().json());
+      return new Response('{}', { status: 500 });
+    });
+    await userEvent.click(screen.getByRole('button', { name: /^Roll/ }));
+    await waitFor(() => expect(asked).toEqual([{ lengthS: null, kind: 'full' }]));
+    await userEvent.click(screen.getByText('stops by itself after'));
+    await userEvent.keyboard('r');
+    await waitFor(() => expect(asked[1]).toEqual({ lengthS: testSetup.brief.sessionMinutes * 60, kind: 'full' }));
+  });
+  it('says what stops it, with the remedy one press away', async () => {
+    await show(<RollPlace />, {
+      setup: { ...testSetup, draft: { ...testRecipe, size: { ...testRecipe.size, widthPx: 641 } } },
+    });
+    expect(screen.getByRole('heading', { level: 2 })).toHaveTextContent('Not ready');
+    expect(screen.getByText(/has an odd side/)).toBeVisible();
+    expect(screen.getByRole('button', { name: /^Use 640/ })).toBeEnabled();
+    expect(screen.getByRole('button', { name: /^Roll/ })).toBeDisabled();
   });
 });

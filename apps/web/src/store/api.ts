@@ -176,7 +176,7 @@ export const api = createApi({
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
-    makeTrial: build.mutation<Take, { setupId: string; lengthS: number; kind?: TakeKind }>({
+    makeTrial: build.mutation<Take, { setupId: string; lengthS: number | null; kind?: TakeKind }>({
       query: ({ setupId, ...body }) => ({ url: `/setups/${setupId}/trials`, method: 'POST', body }),
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],

@@ -1,5 +1,6 @@
 export * from './advice';
 export * from './quiet';
+export * from './readyCheck';
 export * from './relief';
 export { adviceWeights, type AdviceWeight, type Rule } from './rule';
 export { leastTextPx } from './look';

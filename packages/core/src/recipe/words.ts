@@ -18,6 +18,7 @@ import {
   type Source,
   type Subfolder,
   type Take,
+  type TakeKind,
 } from '@mellow/model';
 import { filedSize } from '../picture/camera';
 import { formatKbps, formatPercent, formatRate, formatSize, plural } from '../units';
@@ -147,5 +148,7 @@ export function sourceWords(source: Source): string {
   }
 }
 
-/** "trial 4", "sample 2". */
-export const takeName = ({ kind, number }: Pick<Take, 'kind' | 'number'>): string => `${kind} ${number}`;
+export const takeKindWords: Record<TakeKind, string> = { trial: 'trial', sample: 'sample', full: 'take' };
+
+/** "trial 4", "sample 2", "take 7". */
+export const takeName = ({ kind, number }: Pick<Take, 'kind' | 'number'>): string => `${takeKindWords[kind]} ${number}`;

@@ -93,7 +93,9 @@ const rows: readonly FactRow[] = [
   {
     name: 'Length',
     asked: ({ take, recipe }) =>
-      formatSeconds((dueFramesIn(recipe.rate, take.lengthS) * recipe.rate.den) / recipe.rate.num),
+      take.lengthS === null
+        ? 'until it is stopped'
+        : formatSeconds((dueFramesIn(recipe.rate, take.lengthS) * recipe.rate.den) / recipe.rate.num),
     found: ({ facts }) => formatSeconds((facts.picture.endUs ?? 0) / 1e6),
     holds: lengthHolds,
   },
@@ -258,7 +260,7 @@ const closedWords = ({ take }: Read): string => (take.state === 'rescued' ? 'res
 
 /** Frames lost at the very end shorten the file; they cannot be more than the longest hole. */
 function lengthHolds({ take, recipe, facts, summary }: Read): boolean | null {
-  if (take.end !== 'length') return null;
+  if (take.end !== 'length' || take.lengthS === null) return null;
   const fps = framesPerSecond(recipe.rate);
   const askedS = dueFramesIn(recipe.rate, take.lengthS) / fps;
   return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= (1.5 + summary.longestHole) / fps;

@@ -287,7 +287,7 @@ export function runTake(
       live: {
         takeId: order.takeId,
         state,
-        lengthS: plannedUs / 1e6,
+        lengthS: order.openEnd ? null : plannedUs / 1e6,
         elapsedUs: Math.min(elapsedUs, state === 'closing' ? control.figure('endUs') : plannedUs),
         baselineLeftS,
         due: control.get('dueIssued'),

@@ -103,6 +103,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       predrawnFrames: 0,
       pageSounds: null,
       cameraFile: null,
+      openEnd: false,
       cameraInput: null,
       keepPictures: false,
       ...change.order,

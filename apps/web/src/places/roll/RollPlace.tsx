@@ -13,6 +13,7 @@ import {
   framesPerSecond,
   nothingToScale,
   periodUs,
+  takeKindWords,
 } from '@mellow/core';
 import {
   lossFates,
@@ -23,41 +24,30 @@ import {
   type Station,
   type TakeKind,
 } from '@mellow/model';
-import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
-import { EmptyPlace, Message } from '../../parts/Message';
+import { Message } from '../../parts/Message';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
 import { useDrivesQuery, useMachineQuery, useMachinesQuery, useStopMutation } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { soundWords, stationChoices } from '../path/pathWords';
 import { useSetup } from '../shell/SetupFrame';
 import { LaneMeters } from './LaneMeters';
+import { Ready } from './Ready';
 import { LastMinute } from './LastMinute';
 import './Roll.css';
 
 /** Roll: the live path while a take is made. The page moves only with the recorder's events. */
 export function RollPlace() {
-  const { setup, trials, takes } = useSetup();
+  const { setup, takes } = useSetup();
   const live = useAppSelector((state) => state.live.state);
   const take = live?.take && live.take.setupId === setup.id ? live.take : null;
   useVerdictAfter(take?.takeId ?? null);
   if (!take) {
-    const last = trials[0];
-    const elsewhere = live?.take ? `Another setup is rolling, trial ${live.take.number}.` : 'The recorder is idle.';
+    const elsewhere = live?.take ? `Another setup is rolling, trial ${live.take.number}.` : null;
     return (
       <>
-        <h1 style={{ margin: '8px 0 16px' }}>Nothing of this setup is rolling.</h1>
-        <EmptyPlace
-          title={elsewhere}
-          action={
-            <Button main to="../path">
-              To the path
-            </Button>
-          }
-        >
-          A trial is begun on Path{last ? `; the last one was trial ${last.number}` : ''}. While it rolls, this place
-          shows it live.
-        </EmptyPlace>
+        <h1 className="visually-hidden">Roll {setup.name}</h1>
+        <Ready setup={setup} takes={takes} elsewhere={elsewhere} />
       </>
     );
   }
@@ -72,6 +62,14 @@ export function RollPlace() {
       simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null}
     />
   );
+}
+
+/** "Trial of 10 s, ends in 4 s", "Rolls until it is stopped". */
+function lengthWords(kind: TakeKind, lengthS: number | null, seconds: number): string {
+  if (lengthS === null) return 'Rolls until it is stopped.';
+  const left = Math.max(0, lengthS - seconds);
+  const words = (s: number): string => (s < 120 ? `${s.toFixed(0)} s` : formatDuration(s));
+  return `${capitalised(takeKindWords[kind])} of ${words(lengthS)}, ends in ${words(left)}`;
 }
 
 /** When the take on this place has ended, its verdict follows. */
@@ -195,7 +193,7 @@ function Rolling({
               {rolling ? 'Rolling' : closing ? 'Closing' : 'Armed'}
             </b>
             <span className="soft">
-              {kind} {take.number} of {setup.name}
+              {takeKindWords[kind]} {take.number} of {setup.name}
               {plays && `, playing ${plays}`}
             </span>
           </p>
@@ -204,7 +202,7 @@ function Rolling({
           </p>
           <p className="soft" role="status">
             {rolling
-              ? `${capitalised(kind)} of ${take.lengthS.toFixed(0)} s, ends in ${Math.max(0, take.lengthS - seconds).toFixed(0)} s`
+              ? lengthWords(kind, take.lengthS, seconds)
               : take.state === 'baseline' && take.baselineLeftS > 0
                 ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.`
                 : simulatedOn && take.state === 'preparing'
@@ -212,7 +210,7 @@ function Rolling({
                   : (stateSentences[take.state] ?? '')}
           </p>
           <div className="roll-progress" aria-hidden="true">
-            <i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
+            <i style={{ width: `${take.lengthS === null ? 0 : Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
           </div>
           <HoldButton hotkey="s" disabled={stopping.isLoading || closing} onHeld={() => void stop()}>
             Stop

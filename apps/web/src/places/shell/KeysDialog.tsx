@@ -5,6 +5,7 @@ import { keysToggled } from '../../store/uiSlice';
 
 const keys: [string, string][] = [
   ['t', 'make a trial, on Path and Trials'],
+  ['r', 'roll a full take, on Roll'],
   ['[ and ]', 'previous and next station, on Path'],
   ['← → on a rail', 'look at the next value and what it would change; space or Enter chooses it'],
   ['Enter on a sound', 'lift it; up and down choose its lane, Enter puts it there, Escape lets it be'],

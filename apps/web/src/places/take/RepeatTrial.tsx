@@ -19,7 +19,7 @@ export function RepeatTrial({ take, setup }: { take: Take; setup: Setup }) {
     if (withItsGame && 'error' in (await changeSetup({ id: setup.id, patch: { game: take.game } }))) return;
     if (JSON.stringify(setup.draft) !== JSON.stringify(take.recipe))
       if ('error' in (await setDraft({ id: setup.id, recipe: take.recipe }))) return;
-    await trial.make(take.lengthS);
+    await trial.make(Math.min(600, take.lengthS ?? 10));
   };
   return (
     <>

@@ -77,7 +77,7 @@ export function TrialRows({
                 </span>
                 <span className="small soft">
                   {' '}
-                  recipe {take.recipeVersion}, {formatSeconds(seconds || take.lengthS)}
+                  recipe {take.recipeVersion}, {formatSeconds(seconds || (take.lengthS ?? 0))}
                 </span>{' '}
                 <SimulatedTag machine={take.machine} />
               </td>

@@ -6,7 +6,7 @@ import { useAppSelector } from '../../store/store';
 
 export interface TrialAction {
   /** Begins a trial of the draft and goes where it is seen live. */
-  make: (lengthS: number) => Promise<void>;
+  make: (lengthS: number | null) => Promise<void>;
   /** Why it cannot begin now: a take rolls, or the recipe clashes. */
   blocked: boolean;
   busy: boolean;

@@ -1,0 +1,63 @@
+import request from 'supertest';
+import { problemSchema, takeSchema } from '@mellow/model';
+import { openTestServer, type TestServer } from './support/testServer';
+
+let server: TestServer;
+beforeAll(async () => void (server = await openTestServer()));
+afterAll(() => server.close());
+
+const api = () => request(server.url);
+const roll = (setupId: string, body: object) => api().post(`/api/setups/${setupId}/trials`).send(body);
+
+describe('a full take', () => {
+  it('rolls without a length until it is stopped, is closed and judged, and records the source and no sample', async () => {
+    const setup = await server.smallSetup();
+    const sample = await server.untilEnded(
+      takeSchema.parse((await roll(setup.id, { lengthS: 2, kind: 'sample' })).body).id,
+    );
+    expect(sample.state).toBe('closed');
+    const begun = await roll(setup.id, { lengthS: null, kind: 'full' });
+    expect(begun.status).toBe(201);
+    const { id } = takeSchema.parse(begun.body);
+    const live = await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > 3e6);
+    expect(live.take).toMatchObject({ takeId: id, lengthS: null, state: 'rolling' });
+    await api().post('/api/recorder/stop');
+    const take = await server.untilEnded(id);
+    expect(take).toMatchObject({ kind: 'full', state: 'closed', end: 'stopped', source: { kind: 'practice' } });
+    expect((take.facts?.picture.endUs ?? 0) / 1e6).toBeGreaterThan(2.5);
+    // Nobody plays the game alone before it counts.
+    expect(take.playCost).toBeNull();
+    expect(take.verdict?.facts.find(({ name }) => name === 'Length')).toMatchObject({
+      asked: 'until it is stopped',
+      holds: null,
+    });
+    expect(take.fileName).toContain('full');
+  }, 60_000);
+
+  it('ends by itself after its length, or after the recipe’s ceiling where that is sooner', async () => {
+    const setup = await server.smallSetup((draft) => ({ ...draft, ceilingMinutes: 1 }));
+    const { id, lengthS } = takeSchema.parse((await roll(setup.id, { lengthS: null, kind: 'full' })).body);
+    expect(lengthS).toBe(60);
+    await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > 5e5);
+    await api().post('/api/recorder/stop');
+    await server.untilEnded(id);
+    const short = takeSchema.parse((await roll(setup.id, { lengthS: 2, kind: 'full' })).body);
+    expect(await server.untilEnded(short.id)).toMatchObject({ end: 'length', state: 'closed' });
+  }, 60_000);
+
+  it('is the only kind without a length, and a simulated machine has none', async () => {
+    const setup = await server.smallSetup();
+    for (const body of [
+      { lengthS: null },
+      { lengthS: 601 },
+      { lengthS: null, kind: 'sample' },
+      { lengthS: 90_000, kind: 'full' },
+    ])
+      expect((await roll(setup.id, body)).status).toBe(400);
+    await server.services.machines.bringInDemo();
+    const machine = (await server.services.machines.list()).find(({ origin }) => origin === 'simulated')!;
+    await server.services.setups.change(setup.id, { machineId: machine.id });
+    const reply = await roll(setup.id, { lengthS: null, kind: 'full' });
+    expect(problemSchema.parse(reply.body).detail).toContain('A simulated machine cannot roll');
+  });
+});

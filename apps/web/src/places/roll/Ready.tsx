@@ -1,0 +1,183 @@
+import { useMemo, useState } from 'react';
+import {
+  adviceFor,
+  capitalised,
+  countWord,
+  forecastOf,
+  lookTrouble,
+  plural,
+  readyLines,
+  recipeClashes,
+  type Advice,
+  type ForecastContext,
+  type ReadyLine,
+} from '@mellow/core';
+import { isGrabbed, type GrabbedSource, type Setup, type Take } from '@mellow/model';
+import { Button } from '../../parts/Button';
+import { Icon } from '../../parts/Icon';
+import { Message } from '../../parts/Message';
+import { NumberField } from '../../parts/NumberField';
+import { Rail } from '../../parts/Rail';
+import { useForecastContext } from '../../forecast/useForecastContext';
+import { useDrivesQuery, useSetDraftMutation } from '../../store/api';
+import { useLooks } from '../path/useLooks';
+import { useKeys } from '../shell/useKeys';
+import { useTrial } from '../trials/useTrial';
+
+interface ReadyProps {
+  setup: Setup;
+  takes: readonly Take[];
+  /** Why it cannot roll now, where another setup does. */
+  elsewhere: string | null;
+}
+
+/** What is looked at before a take rolls, and the button that rolls. */
+export function Ready(props: ReadyProps) {
+  const context = useForecastContext(props.setup, props.takes);
+  return context && <Looked {...props} context={context} />;
+}
+
+function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastContext }) {
+  const { draft: recipe } = setup;
+  const { data: drives = [] } = useDrivesQuery();
+  const [minutes, setMinutes] = useState<number | null>(recipe.ceilingMinutes);
+  const { make, blocked, busy } = useTrial(setup, 'full');
+  const seen = useSeen(recipe.source);
+  const forecast = useMemo(() => forecastOf(recipe, context), [recipe, context]);
+  const urgent = useMemo(
+    () => adviceFor(recipe, context, forecast).filter(({ weight }) => weight === 'stops' || weight === 'risk'),
+    [recipe, context, forecast],
+  );
+  const freeBytes = drives.find(({ id }) => id === recipe.driveId)?.freeBytes ?? null;
+  const lines = readyLines(recipe, context, forecast, freeBytes, seen);
+  const simulated = context.machine?.origin === 'simulated';
+  const why = simulated
+    ? `${context.machine?.name ?? 'This machine'} is simulated: a trial of it can be made, and nothing can be rolled.`
+    : elsewhere;
+  const stopped = why !== null || blocked || urgent.some(({ weight }) => weight === 'stops');
+  const roll = () => void (stopped || make(minutes === null ? null : minutes * 60));
+  useKeys({ r: roll });
+  return (
+    <section className="sheet roll-sheet">
+      <div className="roll-clock-side">
+        <p className="row">
+          <b className="roll-state">Idle</b>
+          <span className="soft">full take of {setup.name}</span>
+        </p>
+        <p className="roll-clock roll-clock-idle" aria-hidden="true">
+          0:00:00
+        </p>
+        <Button main disabled={stopped} busy={busy} onClick={roll}>
+          Roll <kbd>R</kbd>
+        </Button>
+        <div className="row">
+          <Rail
+            label="Stops by itself"
+            hue="drive"
+            value={minutes === null ? 'no' : 'after'}
+            choices={[
+              { value: 'no', label: 'until I stop it' },
+              { value: 'after', label: 'stops by itself after' },
+            ]}
+            onChange={(value) => setMinutes(value === 'no' ? null : (minutes ?? setup.brief.sessionMinutes))}
+          />
+          {minutes !== null && (
+            <NumberField
+              label="Minutes of the take"
+              value={minutes}
+              min={1}
+              max={1440}
+              unit="min"
+              onChange={setMinutes}
+            />
+          )}
+        </div>
+        {recipe.ceilingMinutes !== null && (
+          <p className="small soft">The recipe’s ceiling of {plural(recipe.ceilingMinutes, 'minute')} holds as well.</p>
+        )}
+        {setup.sample && (
+          <p className="small soft">Trials play {setup.sample.name}; a full take records the source itself.</p>
+        )}
+      </div>
+      <div className="roll-minute">
+        <div className="row">
+          <h2>{headline(lines, urgent, why)}</h2>
+          <span className="push soft">
+            <b className="n">{lines.filter(({ fine }) => fine).length}</b> of {lines.length} looked at are fine
+          </span>
+        </div>
+        {why && (
+          <Message tone="note" title="It cannot roll now">
+            {why}
+          </Message>
+        )}
+        <Urgent setup={setup} advice={urgent} />
+        <ul className="ready-lines">
+          {lines.map((line) => (
+            <Line key={line.id} line={line} />
+          ))}
+        </ul>
+      </div>
+    </section>
+  );
+}
+
+/** A source of the screen is looked at once a second as long as nothing rolls. */
+function useSeen(source: Setup['draft']['source']) {
+  const grabbed = isGrabbed(source);
+  const { looks, problem } = useLooks(source as GrabbedSource, grabbed);
+  if (!grabbed || (!looks.length && !problem)) return null;
+  return { trouble: lookTrouble(looks), problem };
+}
+
+function headline(lines: readonly ReadyLine[], urgent: readonly Advice[], why: string | null): string {
+  if (why || urgent.some(({ weight }) => weight === 'stops')) return 'Not ready';
+  const open = urgent.length + lines.filter(({ fine }) => fine === false).length;
+  if (open) return `Ready but for ${open === 1 ? 'one thing' : `${countWord(open)} things`}`;
+  return lines.some(({ fine }) => fine === null) ? 'Ready, as far as it is known' : 'Ready';
+}
+
+/** What stops a take, or puts it at risk; each remedy is one press, and Undo on Path takes it back. */
+function Urgent({ setup, advice }: { setup: Setup; advice: readonly Advice[] }) {
+  const [setDraft] = useSetDraftMutation();
+  const clashes = recipeClashes(setup.draft).map(({ id, title, text, remedy }) => ({
+    id,
+    title,
+    text,
+    remedies: [{ label: remedy.label, recipe: remedy.recipe }],
+  }));
+  const own = advice.filter(({ title }) => !clashes.some((clash) => clash.title === title));
+  return [...clashes, ...own].map(({ id, title, text, remedies }) => (
+    <Message
+      key={id}
+      tone="loss"
+      title={title}
+      actions={remedies.flatMap(({ label, recipe }) =>
+        recipe
+          ? [
+              <Button key={label} onClick={() => void setDraft({ id: setup.id, recipe })}>
+                {label}
+              </Button>,
+            ]
+          : [],
+      )}
+    >
+      {text}
+    </Message>
+  ));
+}
+
+const marks = { true: 'fine', false: 'not fine', null: 'not known' } as const;
+
+function Line({ line: { name, found, fine } }: { line: ReadyLine }) {
+  return (
+    <li className={`ready-line${fine === false ? ' wrong' : ''}`}>
+      <span className="ready-mark">
+        {fine === null ? '?' : fine ? <Icon name="check" /> : '!'}
+        <span className="visually-hidden">{marks[`${fine}`]}</span>
+      </span>
+      <span>{name}</span>
+      <span className="push soft">{capitalised(found)}</span>
+    </li>
+  );
+}

@@ -1,0 +1,146 @@
+import { isGrabbed, type Recipe } from '@mellow/model';
+import { encoderFacts, encoderWords } from '../codec';
+import type { Forecast, ForecastContext } from '../forecast';
+import { fitInto, shapeName } from '../picture';
+import { gameReachFps } from '../recipe/gameReach';
+import { containerWords, sourceWords } from '../recipe/words';
+import { capitalised, formatBytes, formatFps, formatMegabytesPerSecond, formatRoom, framesPerSecond } from '../units';
+
+/** One line of what is looked at before rolling. */
+export interface ReadyLine {
+  id: string;
+  name: string;
+  found: string;
+  /** Null: nobody knows yet. */
+  fine: boolean | null;
+}
+
+/** Whether a picture of the source was seen just now: what a look found, or why there is none. */
+export interface SeenSource {
+  trouble: 'black' | 'frozen' | null;
+  problem: string | null;
+}
+
+/**
+ * What is looked at before a take rolls, beside the clashes and the advice: each line says what was found, and whether that is fine.
+ * @param freeBytes room on the recipe's drive; null where it is not known
+ * @param seen null where the source is not looked at
+ */
+export function readyLines(
+  recipe: Recipe,
+  context: Pick<ForecastContext, 'game' | 'brief' | 'machine' | 'drives'>,
+  forecast: Forecast,
+  freeBytes: number | null,
+  seen: SeenSource | null,
+): ReadyLine[] {
+  const { game, brief, machine } = context;
+  const drive = context.drives.find(({ id }) => id === recipe.driveId) ?? null;
+  const bytesPerSecond = forecast.bits.value / 8;
+  return [
+    pictureLine(recipe, seen),
+    gameLine(recipe, gameReachFps(game)),
+    shapeLine(recipe, game),
+    {
+      id: 'drive',
+      name: 'Drive',
+      found: drive
+        ? `${drive.name}${game.facts.driveId === drive.id ? ', the game’s own' : game.facts.driveId ? ', not the game’s' : ''}`
+        : 'none chosen',
+      fine: drive !== null && game.facts.driveId !== drive.id,
+    },
+    roomLine(freeBytes, bytesPerSecond, brief.sessionMinutes),
+    speedLine(drive?.writeBytesPerSecond ?? null, bytesPerSecond),
+    {
+      id: 'safe',
+      name: 'Crash-safe file',
+      found: `${containerWords[recipe.container].name}, ${containerWords[recipe.container].safety}`,
+      fine: containerWords[recipe.container].survives,
+    },
+    encoderLine(recipe, machine),
+    {
+      id: 'background',
+      name: 'Background',
+      found: game.facts.extras.length ? game.facts.extras.join(', ') : 'nothing is said to run',
+      fine: !game.facts.extras.some((extra) => extra === 'another recorder' || extra === 'picture filters'),
+    },
+  ];
+}
+
+function pictureLine({ source, rate }: Recipe, seen: SeenSource | null): ReadyLine {
+  const line = { id: 'picture', name: 'Picture arrives' };
+  if (!isGrabbed(source)) return { ...line, found: `${sourceWords(source)} begins with the take`, fine: true };
+  if (!seen) return { ...line, found: 'not looked at yet', fine: null };
+  if (seen.problem) return { ...line, found: seen.problem, fine: false };
+  if (seen.trouble)
+    return {
+      ...line,
+      found: seen.trouble === 'black' ? 'black for 3 s' : 'still for 3 s',
+      fine: seen.trouble === 'frozen' ? null : false,
+    };
+  return { ...line, found: `${capitalised(sourceWords(source))}, for ${formatFps(framesPerSecond(rate))}`, fine: true };
+}
+
+function gameLine({ rate }: Recipe, reachFps: number | null): ReadyLine {
+  const fps = framesPerSecond(rate);
+  return {
+    id: 'game',
+    name: 'Game shows enough',
+    found: reachFps === null ? 'its rate is not known' : `${formatFps(reachFps)} for ${formatFps(fps)}`,
+    fine: reachFps === null ? null : reachFps >= fps * 0.995,
+  };
+}
+
+function shapeLine({ size }: Recipe, game: { widthPx: number; heightPx: number }): ReadyLine {
+  const { barsPx, cutShare, stretch } = fitInto(game, size, size.fit);
+  const bars = barsPx.side > 0 || barsPx.top > 0;
+  const words = bars
+    ? 'bars'
+    : cutShare > 0
+      ? 'edges cut off'
+      : Math.abs(stretch - 1) > 0.005
+        ? 'stretched'
+        : 'no bars';
+  return {
+    id: 'shape',
+    name: 'Shape',
+    found: `${shapeName(game)} into ${shapeName(size)}, ${words}`,
+    fine: words === 'no bars',
+  };
+}
+
+function roomLine(freeBytes: number | null, bytesPerSecond: number, sessionMinutes: number): ReadyLine {
+  const line = { id: 'room', name: 'Room' };
+  if (freeBytes === null) return { ...line, found: 'not known', fine: null };
+  const seconds = freeBytes / Math.max(1, bytesPerSecond);
+  return {
+    ...line,
+    found: `${formatBytes(freeBytes)}, ${formatRoom(seconds / 3600)}`,
+    fine: seconds >= sessionMinutes * 60,
+  };
+}
+
+function speedLine(writes: number | null, needs: number): ReadyLine {
+  const line = { id: 'speed', name: 'Write speed' };
+  if (writes === null) return { ...line, found: `not measured, needs ${formatMegabytesPerSecond(needs)}`, fine: null };
+  return {
+    ...line,
+    found: `${formatMegabytesPerSecond(writes)}, needs ${formatMegabytesPerSecond(needs)}`,
+    fine: writes >= needs * 1.5,
+  };
+}
+
+function encoderLine({ encode }: Recipe, machine: ForecastContext['machine']): ReadyLine {
+  const state = machine?.encoders.find(({ encoder }) => encoder === encode.encoder) ?? null;
+  const line = { id: 'encoder', name: 'Encoder' };
+  if (!state)
+    return {
+      ...line,
+      found: `${encoderWords(encode.encoder)}, not proven yet`,
+      fine: encoderFacts[encode.encoder].place === 'software' ? true : null,
+    };
+  return {
+    ...line,
+    found: state.works ? `${encoderWords(encode.encoder)}, proven here` : (state.reason ?? 'does not work here'),
+    fine: state.works,
+  };
+}
