@@ -11,6 +11,7 @@ const codecNames: Partial<Record<Recipe['encode']['encoder'], string>> = {
   'avc-software': 'h264',
   'hevc-software': 'hevc',
   'av1-software': 'av1',
+  'vp9-software': 'vp9',
   'ffv1-software': 'ffv1',
   'utvideo-software': 'utvideo',
   'mjpeg-software': 'mjpeg',

@@ -153,7 +153,11 @@ export function nativePixels(encode: Recipe['encode']): NativePixels {
 
 export const fourCharacters = (text: string): number => Buffer.from(text, 'latin1').readUInt32LE(0);
 
-const utVideoTags: Partial<Record<PixelKind, string>> = { '4:2:0': 'ULH0', '4:4:4': 'ULH4', rgb: 'ULRG' };
+/** Ut Video by the matrix of its samples: H stands for Rec. 709, Y for Rec. 601. */
+const utVideoTags: Record<'bt709' | 'bt601', Partial<Record<PixelKind, string>>> = {
+  bt709: { '4:2:0': 'ULH0', '4:4:4': 'ULH4', rgb: 'ULRG' },
+  bt601: { '4:2:0': 'ULY0', '4:4:4': 'ULY4', rgb: 'ULRG' },
+};
 
 /**
  * The four characters a track must carry, 0 where the container's own choice is right. HEVC in MP4: 'hvc1', parameter sets in the
@@ -163,5 +167,5 @@ export function trackTag({ encode, container }: Pick<Recipe, 'encode' | 'contain
   if (nativeEncoders[encode.encoder].codecId === AV_CODEC_ID_HEVC && container !== 'matroska')
     return fourCharacters('hvc1');
   if (encode.encoder !== 'utvideo-software') return 0;
-  return fourCharacters(utVideoTags[encode.pixels] ?? 'ULH0');
+  return fourCharacters(utVideoTags[encode.matrix][encode.pixels] ?? 'ULH0');
 }

@@ -14,13 +14,13 @@ import {
   type ForecastContext,
   type SettingKey,
 } from '@mellow/core';
-import { pathPlaces, stationNames, type Recipe, type Station } from '@mellow/model';
+import { pathPlaces, type Recipe } from '@mellow/model';
 import { useForecastContext } from '../../forecast/useForecastContext';
 import { useOutlook } from '../../forecast/useOutlook';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { Origin } from '../../parts/Origin';
-import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
+import { Ribbon } from '../../parts/Ribbon';
 import { useDrivesQuery, useMachinesQuery, useSetDraftMutation, useUndoDraftMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { stationChosen, trialLengthSet } from '../../store/uiSlice';
@@ -30,8 +30,9 @@ import { useKeys } from '../shell/useKeys';
 import { TrialRows } from '../trials/TrialRows';
 import { useTrial } from '../trials/useTrial';
 import { ForecastPanel } from './ForecastPanel';
+import { ribbonOf } from './forecastRibbon';
 import { PathContext, usePath, type Considered, type PathState } from './pathContext';
-import { soundWords, stationChoices } from './pathWords';
+import { soundWords } from './pathWords';
 import { StationSheet } from './StationSheet';
 import { TenSeconds } from './TenSeconds';
 import { VersionsDialog } from './VersionsDialog';
@@ -181,33 +182,6 @@ function Path({ context }: { context: ForecastContext }) {
       </span>
     </PathContext>
   );
-}
-
-function ribbonOf({ recipe, setup, forecast }: PathState): Record<Station, RibbonStation> {
-  const choices = stationChoices(recipe, setup.game, forecast.drive);
-  return Object.fromEntries(
-    stationNames.map((name): [Station, RibbonStation] => {
-      const load = forecast.loads[name];
-      return [
-        name,
-        {
-          what: choices[name],
-          load: load ? { usual: load.usual, busiest: load.busiest, budget: load.budget } : null,
-          unit: load?.unit ?? 'ms',
-          unknown: name === 'size' ? 'no work here' : name === 'drive' ? 'speed not measured' : 'not known',
-          ...(load
-            ? {
-                origin: {
-                  origin: load.origin,
-                  from: load.from,
-                  range: `${load.low.toFixed(1)} to ${load.high.toFixed(1)} ${load.unit}`,
-                },
-              }
-            : {}),
-        },
-      ];
-    }),
-  ) as Record<Station, RibbonStation>;
 }
 
 /** "Draft, from recipe 7: quality 20 to 18", or the number it already has. */

@@ -8,8 +8,17 @@ import { isTyping } from '../shell/useKeys';
 import { Meter } from '../sound/Meter';
 import '../sound/Sound.css';
 
-/** The lanes while a take rolls: levels against their zones, what is not heard, and the voice against the game. */
-export function LaneMeters({ take, recipe }: { take: LiveTake; recipe: Recipe }) {
+/** What lanes and sounds come to now: of a take, or before one. */
+export type LanesNow = Pick<LiveTake, 'sounds' | 'lanePeakDbfs' | 'laneLufs' | 'state'>;
+
+interface LaneMetersProps {
+  take: LanesNow;
+  recipe: Recipe;
+  title?: string;
+}
+
+/** The lanes before and while a take rolls: levels against their zones, what is not heard, and the voice against the game. */
+export function LaneMeters({ take, recipe, title = 'Sound lanes' }: LaneMetersProps) {
   const { lanes, sounds } = recipe;
   const peakOf = (id: SoundInput['id']): number | null =>
     take.sounds.find((sound) => sound.id === id)?.peakDbfs ?? null;
@@ -21,7 +30,7 @@ export function LaneMeters({ take, recipe }: { take: LiveTake; recipe: Recipe })
   });
   return (
     <>
-      <h2>Sound lanes</h2>
+      <h2>{title}</h2>
       {lanes.length === 0 && <p className="soft">No lane: the file will be silent.</p>}
       {lanes.map((lane, i) => {
         const peak = take.lanePeakDbfs[i] ?? null;

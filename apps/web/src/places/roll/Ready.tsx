@@ -1,9 +1,13 @@
 import { useMemo, useState } from 'react';
 import {
   adviceFor,
+  bytesParts,
+  bytesPerHour,
   capitalised,
   countWord,
   forecastOf,
+  formatRoom,
+  hoursOfRoom,
   lookTrouble,
   plural,
   readyLines,
@@ -18,11 +22,16 @@ import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
+import { Ribbon } from '../../parts/Ribbon';
 import { useForecastContext } from '../../forecast/useForecastContext';
 import { useDrivesQuery, useSetDraftMutation } from '../../store/api';
+import { ribbonOf } from '../path/forecastRibbon';
+import { soundWords } from '../path/pathWords';
 import { useLooks } from '../path/useLooks';
 import { useKeys } from '../shell/useKeys';
+import { useLevels } from '../sound/useLevels';
 import { useTrial } from '../trials/useTrial';
+import { LaneMeters, type LanesNow } from './LaneMeters';
 
 interface ReadyProps {
   setup: Setup;
@@ -57,68 +66,114 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
   const stopped = why !== null || blocked || urgent.some(({ weight }) => weight === 'stops');
   const roll = () => void (stopped || make(minutes === null ? null : minutes * 60));
   useKeys({ r: roll });
+  const { levels, trouble } = useLevels(
+    { who: setup.id, sounds: recipe.sounds, lanes: recipe.lanes.map(({ sources }) => sources) },
+    null,
+    simulated || elsewhere !== null,
+  );
+  const lanes: LanesNow = {
+    state: 'preparing',
+    sounds: levels.now.sounds,
+    lanePeakDbfs: levels.now.lanes.map((_, i) => levels.heldLanePeak(i)),
+    laneLufs: levels.now.lanes.map(({ loudnessLufs }) => loudnessLufs),
+  };
+  const size = bytesParts(bytesPerHour(forecast.bits.value));
   return (
-    <section className="sheet roll-sheet">
-      <div className="roll-clock-side">
-        <p className="row">
-          <b className="roll-state">Idle</b>
-          <span className="soft">full take of {setup.name}</span>
-        </p>
-        <p className="roll-clock roll-clock-idle" aria-hidden="true">
-          0:00:00
-        </p>
-        <Button main disabled={stopped} busy={busy} onClick={roll}>
-          Roll <kbd>R</kbd>
-        </Button>
-        <div className="row">
-          <Rail
-            label="Stops by itself"
-            hue="drive"
-            value={minutes === null ? 'no' : 'after'}
-            choices={[
-              { value: 'no', label: 'until I stop it' },
-              { value: 'after', label: 'stops by itself after' },
-            ]}
-            onChange={(value) => setMinutes(value === 'no' ? null : (minutes ?? setup.brief.sessionMinutes))}
-          />
-          {minutes !== null && (
-            <NumberField
-              label="Minutes of the take"
-              value={minutes}
-              min={1}
-              max={1440}
-              unit="min"
-              onChange={setMinutes}
+    <>
+      <Ribbon
+        stations={ribbonOf({ recipe, setup, forecast })}
+        sound={soundWords(recipe)}
+        selected={null}
+        outcome={
+          <>
+            <h2 className="h3">The file, forecast</h2>
+            <p className="big out-size">
+              {size.value}
+              <span className="unit">{size.unit} per hour</span>
+            </p>
+            <p className="out-row">
+              <span className="soft">room</span>
+              <span className="n">
+                {freeBytes === null ? '?' : formatRoom(hoursOfRoom(freeBytes, forecast.bits.value))}
+              </span>
+            </p>
+          </>
+        }
+      />
+      <section className="sheet roll-sheet">
+        <div className="roll-clock-side">
+          <p className="row">
+            <b className="roll-state">Idle</b>
+            <span className="soft">full take of {setup.name}</span>
+          </p>
+          <p className="roll-clock roll-clock-idle" aria-hidden="true">
+            0:00:00
+          </p>
+          <div className="ready-roll">
+            <Button main disabled={stopped} busy={busy} onClick={roll}>
+              Roll <kbd>R</kbd>
+            </Button>
+          </div>
+          <div className="row">
+            <Rail
+              label="Stops by itself"
+              hue="drive"
+              value={minutes === null ? 'no' : 'after'}
+              choices={[
+                { value: 'no', label: 'until I stop it' },
+                { value: 'after', label: 'stops by itself after' },
+              ]}
+              onChange={(value) => setMinutes(value === 'no' ? null : (minutes ?? setup.brief.sessionMinutes))}
             />
+            {minutes !== null && (
+              <NumberField
+                label="Minutes of the take"
+                value={minutes}
+                min={1}
+                max={1440}
+                unit="min"
+                onChange={setMinutes}
+              />
+            )}
+          </div>
+          {recipe.ceilingMinutes !== null && (
+            <p className="small soft">
+              The recipe’s ceiling of {plural(recipe.ceilingMinutes, 'minute')} holds as well.
+            </p>
+          )}
+          {setup.sample && (
+            <p className="small soft">Trials play {setup.sample.name}; a full take records the source itself.</p>
           )}
         </div>
-        {recipe.ceilingMinutes !== null && (
-          <p className="small soft">The recipe’s ceiling of {plural(recipe.ceilingMinutes, 'minute')} holds as well.</p>
-        )}
-        {setup.sample && (
-          <p className="small soft">Trials play {setup.sample.name}; a full take records the source itself.</p>
-        )}
-      </div>
-      <div className="roll-minute">
-        <div className="row">
-          <h2>{headline(lines, urgent, why)}</h2>
-          <span className="push soft">
-            <b className="n">{lines.filter(({ fine }) => fine).length}</b> of {lines.length} looked at are fine
-          </span>
+        <div className="roll-minute">
+          <div className="row">
+            <h2>{headline(lines, urgent, why)}</h2>
+            <span className="push soft">
+              <b className="n">{lines.filter(({ fine }) => fine).length}</b> of {lines.length} looked at are fine
+            </span>
+          </div>
+          {why && (
+            <Message tone="note" title="It cannot roll now">
+              {why}
+            </Message>
+          )}
+          <Urgent setup={setup} advice={urgent} />
+          <ul className="ready-lines">
+            {lines.map((line) => (
+              <Line key={line.id} line={line} />
+            ))}
+          </ul>
         </div>
-        {why && (
-          <Message tone="note" title="It cannot roll now">
-            {why}
-          </Message>
-        )}
-        <Urgent setup={setup} advice={urgent} />
-        <ul className="ready-lines">
-          {lines.map((line) => (
-            <Line key={line.id} line={line} />
-          ))}
-        </ul>
-      </div>
-    </section>
+      </section>
+      {!simulated && (
+        <div className="roll-below">
+          <section>
+            <LaneMeters take={lanes} recipe={recipe} title="Alive now" />
+            {trouble && <p className="small soft">{trouble}</p>}
+          </section>
+        </div>
+      )}
+    </>
   );
 }
 
