@@ -96,6 +96,7 @@ await shot('sound', `/setups/${comets.id}/sound`, { act: (page) => page.waitForT
 await shot('trials', `/setups/${comets.id}/trials`);
 await shot('take', `/takes/${missed.id}`, { act: (page) => page.waitForTimeout(2500) });
 await shot('takes', '/takes');
+await shot('ready', `/setups/${comets.id}/roll`, { act: (page) => page.waitForTimeout(6000) });
 // The page is opened first: a browser that starts beside a take would cost it frames.
 await shot('roll', `/setups/${comets.id}/roll`, {
   act: async () => {

@@ -104,7 +104,7 @@ export function setupRoutes({ setups, samples, takes, recorder, live }: Services
       {
         method: 'post',
         path: '/setups/{id}/trials',
-        summary: 'Make a trial with the draft, or a sample of its source',
+        summary: 'Make a trial with the draft, a sample of its source, or roll a full take',
         params: idParams,
         body: newTrialSchema,
         reply: takeSchema,

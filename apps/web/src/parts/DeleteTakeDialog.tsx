@@ -1,5 +1,5 @@
 import Dialog from '@mui/material/Dialog';
-import { capitalised, formatBytes } from '@mellow/core';
+import { capitalised, formatBytes, takeName } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { useRemoveTakeMutation } from '../store/api';
 import { Button } from './Button';
@@ -37,7 +37,7 @@ export function DeleteTakeDialog({
     <Dialog open onClose={onClose} aria-labelledby="delete-title">
       <div className="dialog">
         <h2 id="delete-title">
-          Delete trial {take.number}
+          Delete {takeName(take)}
           {take.facts ? `, ${formatBytes(take.facts.bytes)}` : ''}?
         </h2>
         <p className="soft">{whatGoes(take)} cannot be brought back. The recipe stays.</p>
@@ -46,7 +46,7 @@ export function DeleteTakeDialog({
             Leave it
           </Button>
           <Button danger busy={removing.isLoading} onClick={() => void act()}>
-            Delete trial {take.number}
+            Delete {takeName(take)}
           </Button>
         </div>
       </div>

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { fileOf, type Setup, type Take } from '@mellow/model';
-import { capitalised, takeName } from '@mellow/core';
+import { capitalised, takeKindWords, takeName } from '@mellow/core';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Icon } from '../../parts/Icon';
@@ -104,7 +104,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Icon name="trash" />
             Delete
           </Button>
-          {setup && <RepeatTrial take={take} setup={setup} />}
+          {setup && take.kind === 'trial' && <RepeatTrial take={take} setup={setup} />}
           {setup && (
             <Button main to={`/setups/${setup.id}/path`}>
               Change one thing
@@ -113,7 +113,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         </div>
       </div>
       <div className="take-head">
-        <h1>{verdict?.sentence ?? 'This trial is being made.'}</h1>
+        <h1>{verdict?.sentence ?? `This ${takeKindWords[take.kind]} is being made.`}</h1>
         {take.summary && (
           <div className="take-profile">
             <Profile loads={take.summary.loads} width={96} />
