@@ -85,7 +85,7 @@ await shot('drive', `/setups/${comets.id}/path`, {
 await shot('camera', `/setups/${comets.id}/path`, {
   act: async (page) => {
     await page.getByRole('region', { name: 'Frame path' }).getByRole('button', { name: 'Size', exact: true }).click();
-    await page.getByRole('radiogroup', { name: 'Camera' }).getByText('over the game').click();
+    await page.getByRole('radiogroup', { name: 'Camera' }).getByRole('radio', { name: 'over the game' }).check();
     await page.getByRole('img', { name: /file's picture/ }).waitFor();
     await page.waitForTimeout(1500);
   },
