@@ -94,7 +94,7 @@ describe('a camera on the clock', () => {
   it('that is a device is scaled into its place', async () => {
     const take = await withCameraTake(bench, device, {
       encode: { encoder: 'utvideo-software' },
-      order: { ...real(60), cameraInput: generator('color=c=white:s=320x240:r=30') },
+      order: { ...real(60), cameraInput: generator('color=c=white:s=320x240:r=30,realtime') },
     });
     expect(take.result.camera).toMatchObject({ name: 'Desk camera', standIn: false, away: 0 });
     const last = lumaOf(take.result.filePath, cameraPart(take.order.recipe)!).at(-1)!;

@@ -1,5 +1,5 @@
 import { kestrel, wren } from '../machine';
-import { practiceSounds, practiceSource, recipeCardSchema, type Source } from '@mellow/model';
+import { cameraSchema, practiceSounds, practiceSource, recipeCardSchema, type Source } from '@mellow/model';
 import { forecastOf } from '../forecast';
 import { goodRecipe, testContext } from '../forecast/testContext.test-support';
 import { recipeFromBrief } from '../recipe';
@@ -31,6 +31,7 @@ const here = {
   driveId: 'kestrel-attic',
   source: practiceSource,
   sounds: practiceSounds,
+  camera: null,
 };
 const window: Source = {
   kind: 'window',
@@ -74,6 +75,22 @@ describe('a recipe card', () => {
     const shared = recipeCardOf({ ...input, recipe: { ...recipe, source: window } });
     expect(JSON.stringify(shared)).not.toContain('Private');
     expect(fitCard(shared, { ...here, source: window }).recipe.source).toEqual(window);
+  });
+  it('takes no camera of anybody along, and puts one’s own in its place', () => {
+    const camera = cameraSchema.parse({
+      from: { kind: 'device', device: '/dev/video0', name: 'Camera of my sister' },
+      where: 'beside',
+      fps: 60,
+    });
+    const shared = recipeCardOf({ ...input, recipe: { ...recipe, camera, encode: { ...recipe.encode, card: 2 } } });
+    expect(JSON.stringify(shared)).not.toContain('sister');
+    expect(cardMarkdown(shared)).toContain('stand-in camera beside the game');
+    expect(shared.recipe.encode.card).toBeNull();
+    expect(fitCard(shared, here).recipe.camera).toEqual({ ...camera, from: { kind: 'stand-in' } });
+    const own = { ...camera, where: 'over' as const, fps: 30 };
+    expect(fitCard(shared, { ...here, camera: own }).recipe.camera).toEqual(camera);
+    // A recipe without a camera stays without.
+    expect(fitCard(card, { ...here, camera: own }).recipe.camera).toBeNull();
   });
   it('comes in whole where everything fits', () => expect(fitCard(card, here)).toEqual({ recipe, report: [] }));
   it('reports what does not fit: encoder, drive, size of the game, its title', () => {

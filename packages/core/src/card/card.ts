@@ -1,4 +1,5 @@
 import {
+  type Camera,
   machineOf,
   mostSounds,
   practiceSource,
@@ -39,8 +40,18 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
       key !== 'drive' &&
       key !== 'sources' &&
       key !== 'sounds' &&
+      key !== 'card' &&
       (settingFacts[key].counts?.(recipe) ?? true),
   );
+  // What stands on somebody's screen and desk is theirs, and is not there on another PC.
+  const portable: Recipe = {
+    ...recipe,
+    source: practiceSource,
+    sounds: portableSounds(recipe.sounds),
+    camera: portableCamera(recipe.camera),
+    // Which of several cards encodes is a matter of the PC they are in.
+    encode: { ...recipe.encode, card: null },
+  };
   const { bits, loads, picture, secondsLost } = forecast;
   const encode = loads.encode;
   return {
@@ -48,8 +59,7 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     version: recipeCardVersion,
     name,
     madeAt,
-    // What stands on somebody's screen and desk is theirs, and is not there on another PC.
-    recipe: { ...recipe, source: practiceSource, sounds: portableSounds(recipe.sounds) },
+    recipe: portable,
     brief,
     game: {
       title: game.title,
@@ -62,7 +72,7 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
     machine: machine ? machineOf(machine) : null,
     reasons: shown.map((key) => ({
       setting: capitalised(settingFacts[key].name),
-      value: settingFacts[key].words(recipe),
+      value: settingFacts[key].words(portable),
       why: reasonOf(key),
     })),
     forecast: [
@@ -150,10 +160,16 @@ export function fitCard(
     driveId: string;
     source: Source;
     sounds: readonly SoundInput[];
+    camera: Camera | null;
   },
 ): { recipe: Recipe; report: CardReport } {
   const report: CardReport = [];
-  let recipe: Recipe = { ...card.recipe, source: here.source, sounds: soundsHere(card.recipe, here.sounds) };
+  let recipe: Recipe = {
+    ...card.recipe,
+    source: here.source,
+    sounds: soundsHere(card.recipe, here.sounds),
+    camera: cameraHere(card.recipe.camera, here.camera),
+  };
   const state = here.machine?.encoders.find((e) => e.encoder === recipe.encode.encoder);
   if (encoderFacts[recipe.encode.encoder].place !== 'software' && !state?.works) {
     const { standard } = encoderFacts[recipe.encode.encoder];
@@ -188,3 +204,10 @@ function soundsHere(shared: Recipe, own: readonly SoundInput[]): SoundInput[] {
   const further = portableSounds(shared.sounds).filter(({ id }) => own.every((sound) => sound.id !== id));
   return [...own, ...further].slice(0, mostSounds);
 }
+
+/** Where a camera lies is the recipe's; which one it is belongs to a PC. */
+const portableCamera = (camera: Camera | null): Camera | null => camera && { ...camera, from: { kind: 'stand-in' } };
+
+/** A card's camera is one's own, where one has one, in the card's place. */
+const cameraHere = (shared: Camera | null, own: Camera | null): Camera | null =>
+  shared && { ...shared, from: own?.from ?? { kind: 'stand-in' } };

@@ -8,14 +8,14 @@ const lengthS = (take: Take): number =>
   take.summary ? (take.summary.due * take.recipe.rate.den) / take.recipe.rate.num : 0;
 
 /**
- * Trials and full takes that tell of a machine: measured ones of this PC, those of the same name of a simulated one. One that played a sample
+ * Trials that tell of a machine: measured ones of this PC, those of the same name of a simulated one. One that played a sample
  * tells what its recipe costs with that as its source.
  */
 export const trialsOn = (machine: MachineSheet, takes: readonly Take[]): Take[] =>
   takes
     .filter(
       (take) =>
-        take.kind !== 'sample' &&
+        take.kind === 'trial' &&
         take.machine.origin === machine.origin &&
         (machine.origin === 'measured' || take.machine.name === machine.name),
     )

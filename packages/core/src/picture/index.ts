@@ -1,4 +1,5 @@
 export * from './camera';
+export * from './pixelFormat';
 export * from './shape';
 export * from './sizes';
 export * from './sizeWork';

@@ -1,4 +1,5 @@
 import { isGrabbed, type MediaFacts, type PracticeGame, type Recipe, type SampleSource } from '@mellow/model';
+import { isRgbFormat } from '../picture/pixelFormat';
 import { framesPerSecond } from '../units';
 
 /** Below this a sample would show steps that no trial at a usual rate has. */
@@ -28,6 +29,7 @@ export function sampleRecipe(recipe: Recipe, game: PracticeGame): Recipe {
       rateControl: 'lossless',
       pixels: isGrabbed(source) ? 'rgb' : '4:2:0',
       range: 'limited',
+      matrix: 'bt709',
     },
     camera: null,
     lanes: [],
@@ -36,8 +38,6 @@ export function sampleRecipe(recipe: Recipe, game: PracticeGame): Recipe {
     rewrap: false,
   };
 }
-
-const isRgb = (pixelFormat: string): boolean => /^(gbr|[ax0]?(rgb|bgr)|pal8)/.test(pixelFormat);
 
 /** A file as a sample. @returns a sentence where it cannot be one */
 export function sampleOf(facts: MediaFacts, path: string, name: string): SampleSource | string {
@@ -55,7 +55,7 @@ export function sampleOf(facts: MediaFacts, path: string, name: string): SampleS
     path,
     name: name.slice(0, 120),
     ...{ widthPx, heightPx, lengthUs },
-    pixels: isRgb(pixelFormat) ? 'bgr0' : 'yuv420p',
+    pixels: isRgbFormat(pixelFormat) ? 'bgr0' : 'yuv420p',
     rate: found,
     frames: packets,
   };

@@ -3,7 +3,7 @@ import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet, typ
 import type { Camera, CameraInput } from '@mellow/model';
 import { drawStandInCamera, pictureOver } from '@mellow/practice';
 import { openPictureDecoder, pictureTrack } from '../media/decodedPictures';
-import { filterInputOf, openPictureFilter, type PictureFilter } from '../media/pictureFilter';
+import { openFittingFilter } from '../media/fittingFilter';
 import { readNativeFrame } from '../media/pictureFrames';
 import type { PixelLayout } from '../media/pixelLayout';
 import { requireNative } from '../media/requireNative';
@@ -73,7 +73,7 @@ export function openDeviceFeed({ format, address, options }: CameraInput, layout
   const [frame, converted] = [new Frame(), new Frame()];
   frame.alloc();
   converted.alloc();
-  let filter: { of: string; filter: PictureFilter } | null = null;
+  const filter = openFittingFilter(chain);
   return {
     next(into) {
       const untilUs = nowUs() + waitUs;
@@ -92,21 +92,14 @@ export function openDeviceFeed({ format, address, options }: CameraInput, layout
           if (nowUs() > untilUs) return null;
           continue;
         }
-        const found = filterInputOf(frame);
-        const of = JSON.stringify(found);
-        if (filter?.of !== of) {
-          filter?.filter.free();
-          filter = { of, filter: openPictureFilter(found, chain) };
-        }
-        converted.unref();
-        filter.filter.run(frame, converted);
+        filter.run(frame, converted);
         frame.unref();
         readNativeFrame(converted, into, layout);
         return atUs;
       }
     },
     close() {
-      filter?.filter.free();
+      filter.free();
       decoder.freeContext();
       packet.free();
       frame.free();

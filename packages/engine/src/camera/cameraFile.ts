@@ -1,5 +1,5 @@
 import { closeSync, fdatasyncSync, openSync, writeSync } from 'node:fs';
-import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
+import { AVERROR_EAGAIN, AVERROR_EIO, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
 import { startRecipe, plainPracticeGame } from '@mellow/core';
 import type { Camera, FileIdentity, Recipe } from '@mellow/model';
@@ -57,12 +57,19 @@ export function openCameraFile(
     closeSync(handle);
     throw new Error(`${target.path} is another file by now.`);
   }
+  let refused: Error | null = null;
   const encoder = openPictureEncoder(recipe, 1, true);
   const writer = openFileWriter(recipe, encoder.header, [], {
+    // An exception must not go through the library: its code is what it understands, the reason is told afterwards.
     write(position, bytes) {
       if (handle === null) return 0;
-      for (let at = 0; at < bytes.length;) at += writeSync(handle, bytes, at, bytes.length - at, position + at);
-      return 0;
+      try {
+        for (let at = 0; at < bytes.length;) at += writeSync(handle, bytes, at, bytes.length - at, position + at);
+        return 0;
+      } catch (error) {
+        refused ??= error instanceof Error ? error : new Error(String(error));
+        return AVERROR_EIO;
+      }
     },
   });
   const frame = createNativeFrame(
@@ -94,7 +101,9 @@ export function openCameraFile(
       try {
         encoder.send(null);
         drain();
-        FFmpegError.throwIfError(writer.close(), 'closing the camera’s file');
+        const closed = writer.close();
+        if (refused) throw refused;
+        FFmpegError.throwIfError(closed, 'closing the camera’s file');
         if (handle !== null) fdatasyncSync(handle);
       } finally {
         writer.free();
@@ -111,8 +120,10 @@ export function openCameraFile(
       const code = encoder.receive(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding the camera');
-      FFmpegError.throwIfError(writer.writePicture(packet), 'writing the camera’s file');
+      const written = writer.writePicture(packet);
       packet.unref();
+      if (refused) throw refused;
+      FFmpegError.throwIfError(written, 'writing the camera’s file');
     }
   }
 }

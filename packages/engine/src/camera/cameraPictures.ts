@@ -10,6 +10,9 @@ import { createCameraLayer } from './cameraLayer';
 /** A camera that brought nothing for so long is away: what it showed last is not shown any more. */
 export const cameraAwayUs = 2e6;
 
+/** So often a newer picture can come while one is reached for. */
+const tryAgain = 10;
+
 /** Lays the camera's newest picture into pictures of the file. */
 export interface CameraPictures {
   draw(n: number, target: readonly Buffer[]): void;
@@ -37,20 +40,20 @@ export function openCameraPictures(
   /** @returns whether there is one to be shown */
   function fromThread(): () => boolean {
     const slots = openSlotPool(pool!);
-    let shown = -1;
+    // The picture that is shown stays held, so that nobody writes into it, until there is a newer one.
+    let held = -1;
     return () => {
-      for (let tries = 0; tries < 100; tries++) {
+      for (let tries = 0; tries < tryAgain; tries++) {
         const slot = control.get('latestCamera') - 1;
-        if (slot < 0) return false;
+        if (slot < 0 || slot === held) break;
         // The camera may have a newer one in between.
         if (!slots.hold(slot)) continue;
-        const atUs = slots.presentUs(slot);
-        if (atUs !== shown) layer!.take(slots.planes(slot));
-        shown = atUs;
-        slots.release(slot);
-        return nowUs() - atUs < cameraAwayUs;
+        if (held >= 0) slots.release(held);
+        held = slot;
+        layer!.take(slots.planes(slot));
+        break;
       }
-      return shown >= 0;
+      return held >= 0 && nowUs() - slots.presentUs(held) < cameraAwayUs;
     };
   }
 

@@ -1,5 +1,6 @@
 import { AVCOL_RANGE_JPEG, AVCOL_RANGE_UNSPECIFIED, AVCOL_SPC_RGB, type AVPixelFormat } from 'node-av/constants';
 import { avGetPixFmtName, Filter, FilterGraph, FilterInOut, FFmpegError, type Frame } from 'node-av/lib';
+import { isRgbFormat } from '@mellow/core';
 import { filterMatrixName } from './codedNames';
 import { requireNative } from './requireNative';
 
@@ -21,13 +22,10 @@ export interface FilterInput {
   matrix: string;
 }
 
-/** Whether a picture's samples are red, green and blue, and not luma and colour. */
-const isRgb = (pixels: string): boolean => /^(gbr|rgb|bgr|[ax0]?(rgb|bgr)|pal8)/.test(pixels);
-
 /** What a decoded picture says of itself. A file that says nothing of its matrix is taken for Rec. 709, as players take it from 720 lines on. */
 export function filterInputOf(frame: Frame): FilterInput {
   const pixels = avGetPixFmtName(frame.format as AVPixelFormat) ?? 'yuv420p';
-  const rgb = isRgb(pixels) || frame.colorSpace === AVCOL_SPC_RGB;
+  const rgb = isRgbFormat(pixels) || frame.colorSpace === AVCOL_SPC_RGB;
   const full =
     frame.colorRange === AVCOL_RANGE_JPEG ||
     (frame.colorRange === AVCOL_RANGE_UNSPECIFIED && (rgb || pixels.startsWith('yuvj')));

@@ -2,7 +2,8 @@ import { existsSync } from 'node:fs';
 import type { MediaFacts, SampleSource } from '@mellow/model';
 import { Frame, type CodecContext, type FormatContext } from 'node-av/lib';
 import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
-import { filterInputOf, openPictureFilter, type FilterInput, type PictureFilter } from './pictureFilter';
+import { openFittingFilter } from './fittingFilter';
+import { filterInputOf, type FilterInput } from './pictureFilter';
 import { readNativeFrame } from './pictureFrames';
 import type { PixelLayout } from './pixelLayout';
 import { factsOf, openMedia, type ReadProgress } from './readBack';
@@ -32,7 +33,7 @@ export function openSampleReader(source: SampleSource, layout: PixelLayout): Sam
   const converted = new Frame();
   converted.alloc();
   let opened: Opened | null = open(source.path);
-  let filter: { of: string; filter: PictureFilter } | null = null;
+  const filter = openFittingFilter(chain);
   let rounds = 0;
   let current: Frame | null = null;
   return {
@@ -54,28 +55,16 @@ export function openSampleReader(source: SampleSource, layout: PixelLayout): Sam
     },
     read(planes) {
       if (!current) throw new Error('no picture was decoded');
-      const input = filterInputOf(current);
-      if (isSo(input, source)) return readNativeFrame(current, planes, layout);
-      converted.unref();
-      filterFor(input).run(current, converted);
+      if (isSo(filterInputOf(current), source)) return readNativeFrame(current, planes, layout);
+      filter.run(current, converted);
       readNativeFrame(converted, planes, layout);
     },
     close() {
       closeFile();
-      filter?.filter.free();
+      filter.free();
       converted.free();
     },
   };
-
-  /** Files may change their pictures on the way. */
-  function filterFor(input: FilterInput): PictureFilter {
-    const of = JSON.stringify(input);
-    if (filter?.of !== of) {
-      filter?.filter.free();
-      filter = { of, filter: openPictureFilter(input, chain) };
-    }
-    return filter.filter;
-  }
 
   function closeFile(): void {
     opened?.pictures.return(undefined);

@@ -1,7 +1,7 @@
 import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet } from 'node-av/lib';
 import type { SizePx } from '@mellow/core';
 import { openPictureDecoder, pictureTrack } from '../media/decodedPictures';
-import { filterInputOf, openPictureFilter, type PictureFilter } from '../media/pictureFilter';
+import { openFittingFilter } from '../media/fittingFilter';
 import { pixelLayout } from '../media/pixelLayout';
 import { readNativeFrame } from '../media/pictureFrames';
 import { requireNative } from '../media/requireNative';
@@ -72,26 +72,19 @@ function openTurner(input: FormatContext, { crop }: GrabInput, { widthPx, height
   turned.alloc();
   const cut = crop ? `crop=${crop.widthPx}:${crop.heightPx}:${crop.leftPx}:${crop.topPx},` : '';
   const chain = `${cut}scale=${widthPx}:${heightPx}:flags=bilinear:out_range=pc,format=bgr0`;
-  let filter: { of: string; filter: PictureFilter } | null = null;
+  const filter = openFittingFilter(chain);
   return {
     of(packet: Packet): Buffer | null {
       if (packet.streamIndex !== stream.index) return null;
       decoder.sendPacketSync(packet);
       if (decoder.receiveFrameSync(frame) < 0) return null;
-      const found = filterInputOf(frame);
-      const of = JSON.stringify(found);
-      if (filter?.of !== of) {
-        filter?.filter.free();
-        filter = { of, filter: openPictureFilter(found, chain) };
-      }
-      turned.unref();
-      filter.filter.run(frame, turned);
+      filter.run(frame, turned);
       frame.unref();
       readNativeFrame(turned, [into], layout);
       return into.subarray(0, widthPx * heightPx * 4);
     },
     free(): void {
-      filter?.filter.free();
+      filter.free();
       decoder.freeContext();
       frame.free();
       turned.free();

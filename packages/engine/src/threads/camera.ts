@@ -116,7 +116,7 @@ runThread(({ order, memory }) => {
     control.set('cameraAway', away ? 1 : 0);
     if (away) {
       control.add('cameraAwayTimes', 1);
-      control.setFigure('cameraAwaySinceUs', lastUs);
+      control.setFigure('cameraAwaySinceUs', Math.max(lastUs, zeroUs));
       tell({ type: 'log', level: 'warn', text: `${words} brings no pictures.` });
     } else {
       const sinceUs = control.figure('cameraAwaySinceUs');

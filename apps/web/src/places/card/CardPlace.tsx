@@ -174,7 +174,7 @@ function readCard(
   text: string,
   fileName: string,
   context: ForecastContext,
-  { driveId, source, sounds }: Recipe,
+  { driveId, source, sounds, camera }: Recipe,
 ): Brought {
   let json: unknown;
   try {
@@ -201,6 +201,7 @@ function readCard(
       driveId,
       source,
       sounds,
+      camera,
     }),
   };
 }

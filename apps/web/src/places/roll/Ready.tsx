@@ -24,10 +24,11 @@ import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { Ribbon } from '../../parts/Ribbon';
 import { useForecastContext } from '../../forecast/useForecastContext';
-import { useDrivesQuery, useSetDraftMutation } from '../../store/api';
+import { useDrivesQuery, useMachinesQuery, useSetDraftMutation } from '../../store/api';
 import { ribbonOf } from '../path/forecastRibbon';
 import { soundWords } from '../path/pathWords';
 import { useLooks } from '../path/useLooks';
+import { QueryGate } from '../shell/QueryGate';
 import { useKeys } from '../shell/useKeys';
 import { useLevels } from '../sound/useLevels';
 import { useTrial } from '../trials/useTrial';
@@ -42,8 +43,14 @@ interface ReadyProps {
 
 /** What is looked at before a take rolls, and the button that rolls. */
 export function Ready(props: ReadyProps) {
+  const machines = useMachinesQuery();
+  const drives = useDrivesQuery();
   const context = useForecastContext(props.setup, props.takes);
-  return context && <Looked {...props} context={context} />;
+  return (
+    <QueryGate queries={[machines, drives]} what="Looking at machine and drives">
+      {() => context && <Looked {...props} context={context} />}
+    </QueryGate>
+  );
 }
 
 function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastContext }) {
@@ -103,7 +110,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
       <section className="sheet roll-sheet">
         <div className="roll-clock-side">
           <p className="row">
-            <b className="roll-state">Idle</b>
+            <b className="roll-state">{elsewhere ? 'Busy' : 'Idle'}</b>
             <span className="soft">full take of {setup.name}</span>
           </p>
           <p className="roll-clock roll-clock-idle" aria-hidden="true">

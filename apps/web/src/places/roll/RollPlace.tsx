@@ -43,7 +43,7 @@ export function RollPlace() {
   const take = live?.take && live.take.setupId === setup.id ? live.take : null;
   useVerdictAfter(take?.takeId ?? null);
   if (!take) {
-    const elsewhere = live?.take ? `Another setup is rolling, trial ${live.take.number}.` : null;
+    const elsewhere = live?.take ? 'Another setup is rolling. It has to end first.' : null;
     return (
       <>
         <h1 className="visually-hidden">Roll {setup.name}</h1>
