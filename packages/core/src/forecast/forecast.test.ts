@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { noCalibration, stationNames, type Take } from '@mellow/model';
+import { noCalibration, stationNames, type Recipe, type Take } from '@mellow/model';
 import { laneBits, lanesBits } from '../codec';
 import { testLedger } from '../ledger/testLedger.test-support';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
@@ -139,6 +139,20 @@ describe('safety', () => {
     expect(secondsLostIfKilled(encode({ effort: 'most-thorough' }), 2)).toBeGreaterThan(2);
     expect(secondsLostIfKilled(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }), 2)).toBeCloseTo(
       1.5 + 1 / 60,
+      6,
+    );
+  });
+  it('counts a look-ahead that is set, where it has an effect', () => {
+    const lost = (part: Partial<Recipe['encode']>): number =>
+      secondsLostIfKilled(encode({ effort: 'middle', ...part }), 2)!;
+    const own = lost({});
+    // Ten pictures are the encoder's own at this effort: thirty more are half a second at 60 fps.
+    expect(lost({ lookAheadFrames: 40 }) - own).toBeCloseTo(30 / 60, 6);
+    expect(lost({ lookAheadFrames: 0 })).toBeLessThan(own);
+    expect(lost({ lookAheadFrames: 40, lowDelay: true })).toBe(lost({ lowDelay: true }));
+    expect(lost({ effort: 'lightest', lookAheadFrames: 40 })).toBe(lost({ effort: 'lightest' }));
+    expect(lost({ encoder: 'vp9-software', lookAheadFrames: 24 }) - lost({ encoder: 'vp9-software' })).toBeCloseTo(
+      0.4,
       6,
     );
   });

@@ -63,6 +63,75 @@ describe('options of the libraries’ encoders', () => {
   });
 });
 
+describe('what is seldom asked of an encoder', () => {
+  const light = { effort: 'light' } as const;
+  const paramsOf = (native: string, part: Partial<Recipe['encode']>): string[] =>
+    (options(native, { ...light, ...part })[native === 'libx265' ? 'x265-params' : 'svtav1-params'] ?? '').split(':');
+
+  it('changes nothing as long as it is left to the encoder', () => {
+    for (const native of ['libx264', 'libx265', 'libsvtav1', 'libvpx-vp9', 'h264_nvenc', 'hevc_qsv', 'av1_amf'])
+      expect(options(native, { lookAheadFrames: null, eyeTuning: 'own', easyDecode: false, card: null })).toEqual(
+        options(native),
+      );
+  });
+  it('a look-ahead is a number that each names in its own way', () => {
+    expect(options('libx264', { ...light, lookAheadFrames: 20 })['rc-lookahead']).toBe('20');
+    expect(paramsOf('libx265', { lookAheadFrames: 20 })).toContain('rc-lookahead=20');
+    // It needs more pictures than it has B-frames, and two at least.
+    expect(paramsOf('libx265', { lookAheadFrames: 0, bFrames: 3 })).toContain('rc-lookahead=4');
+    expect(paramsOf('libsvtav1', { lookAheadFrames: 20 })).toContain('lookahead=20');
+    expect(options('h264_nvenc', { lookAheadFrames: 20 })['rc-lookahead']).toBe('20');
+    expect(options('h264_qsv', { lookAheadFrames: 20 })).toMatchObject({ look_ahead: '1', look_ahead_depth: '20' });
+    expect(options('hevc_qsv', { lookAheadFrames: 0 })).toMatchObject({ extbrc: '0', look_ahead_depth: '0' });
+    expect(options('hevc_amf', { lookAheadFrames: 20 })).toMatchObject({
+      preanalysis: '1',
+      pa_lookahead_buffer_depth: '20',
+    });
+  });
+  it('VP9 hides no picture where none may wait', () => {
+    const vp9 = (lookAheadFrames: number | null) =>
+      encoderOptions({ ...base, encode: { ...base.encode, encoder: 'vp9-software', lookAheadFrames } }, 'libvpx-vp9');
+    expect(vp9(null)).toMatchObject({ 'lag-in-frames': '0', 'auto-alt-ref': '0' });
+    expect(vp9(16)).toMatchObject({ 'lag-in-frames': '16', 'auto-alt-ref': '1' });
+  });
+  it('a look-ahead that would have no effect is not sent, and does not undo a low delay', () => {
+    for (const native of ['libx264', 'libx265', 'h264_nvenc', 'h264_qsv'])
+      expect(JSON.stringify(options(native, { ...light, lowDelay: true, lookAheadFrames: 20 }))).not.toMatch(/look/);
+    expect(options('libx264', { effort: 'lightest', bFrames: 0, lookAheadFrames: 20 })['rc-lookahead']).toBeUndefined();
+    // It holds a bitrate together even there.
+    expect(
+      options('libx264', { effort: 'lightest', rateControl: 'variable-bitrate', lookAheadFrames: 20 })['rc-lookahead'],
+    ).toBe('20');
+  });
+  it('two modes of AVC stand beside each other, and of HEVC the second is spelt out', () => {
+    expect(options('libx264', { lowDelay: true, easyDecode: true })['tune']).toBe('zerolatency,fastdecode');
+    expect(options('libx264', { easyDecode: true })['tune']).toBe('fastdecode');
+    const hevc = options('libx265', { lowDelay: true, easyDecode: true });
+    expect(hevc['tune']).toBe('zerolatency');
+    expect(hevc['x265-params']?.split(':')).toEqual(expect.arrayContaining(['deblock=0', 'sao=0', 'b-intra=0']));
+    expect(paramsOf('libsvtav1', { easyDecode: true })).toContain('fast-decode=1');
+  });
+  it('the eye is minded, or not, by each one’s own names', () => {
+    expect(options('libx264', { eyeTuning: 'off' })).toMatchObject({ psy: '0', 'aq-mode': '0' });
+    expect(paramsOf('libx265', { eyeTuning: 'on' })).toEqual(expect.arrayContaining(['psy-rd=2.0', 'aq-mode=2']));
+    expect(paramsOf('libsvtav1', { eyeTuning: 'on' })).toContain('tune=0');
+    expect(options('av1_nvenc', { eyeTuning: 'on' })['spatial-aq']).toBe('1');
+    expect(options('hevc_amf', { eyeTuning: 'off' })['vbaq']).toBe('0');
+    expect(options('av1_amf', { eyeTuning: 'on' })['aq_mode']).toBe('caq');
+  });
+  it('one of several cards is named where a maker’s block knows them, and refused in words where it does not', () => {
+    expect(options('h264_nvenc', { card: 1 })['gpu']).toBe('1');
+    expect(() => options('h264_amf', { card: 1 })).toThrow('This block cannot be told a choice of the card');
+    expect(() => options('h264_videotoolbox', { eyeTuning: 'on' })).toThrow('a tuning for the eye');
+    expect(() => options('h264_videotoolbox', { lookAheadFrames: 5 })).toThrow('a look-ahead');
+    expect(() => options('h264_vaapi', { eyeTuning: 'off' })).toThrow('leave that to the encoder');
+    expect(options('av1_vaapi', { rateControl: 'constant-quantiser', quality: 63 })).toMatchObject({
+      rc_mode: 'CQP',
+      global_quality: '255',
+    });
+  });
+});
+
 describe('names of the numbers that streams carry', () => {
   it('are those of the standards', () => {
     expect([66, 578, 77, 100, 244, 9].map(avcProfileName)).toEqual([
