@@ -1,7 +1,6 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { extname, join } from 'node:path';
-import { measuredPlayCost, needsUnpaced, withUnpacedLoad, capitalised, takeName } from '@mellow/core';
-import { filedSize } from '@mellow/core';
+import { capitalised, filedSize, measuredPlayCost, needsUnpaced, takeName, withUnpacedLoad } from '@mellow/core';
 import { discardPair, ledgerNames } from '@mellow/engine';
 import {
   likenessSchema,

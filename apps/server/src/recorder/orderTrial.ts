@@ -18,7 +18,6 @@ import {
   type Drive,
   type PracticeGame,
   type Recipe,
-  type SampleSource,
   type Setup,
   type Source,
   type Take,
@@ -162,7 +161,7 @@ async function played(
       'A simulated machine plays the practice game and no sample. Let trials play the source itself, on Path under Capture.',
     );
   const recipe = kind === 'sample' ? sampleRecipe(setup.draft, setup.game) : setup.draft;
-  const source: Source | SampleSource = plays ? await samples.today(plays) : await screens.today(setup.draft.source);
+  const source: Source = plays ? await samples.today(plays) : await screens.today(setup.draft.source);
   return {
     game: plays ? sampledGame(setup.game, plays) : setup.game,
     recipe,

@@ -6,6 +6,7 @@ import {
   nameFrom,
   safeName,
   subfolderFrom,
+  takeKindWords,
   type NameValues,
 } from '@mellow/core';
 import {
@@ -56,7 +57,7 @@ export function nameValuesOf(
   return {
     game: setup.game.title,
     setup: setup.name,
-    kind,
+    kind: takeKindWords[kind],
     number: String(number),
     recipe: String(recipeNumber),
     size: formatSize(size.widthPx, size.heightPx).replace('×', 'x'),

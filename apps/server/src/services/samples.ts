@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { basename, isAbsolute } from 'node:path';
-import { sampleOf } from '@mellow/core';
+import { sampleOf, takeName } from '@mellow/core';
 import { mediaFactsSchema, type ChosenSample, type SampleSource, type Setup } from '@mellow/model';
 import { problem, ProblemError } from '../http/problem';
 import type { JobService } from './jobs';
@@ -36,8 +36,8 @@ export function createSampleService(setups: SetupService, takes: TakeService, jo
   }
 
   async function ofTake(takeId: string): Promise<SampleSource> {
-    const { game, kind, number } = await takes.get(takeId);
-    return looked(await takes.file(takeId), `${game.title}, ${kind} ${number}`);
+    const take = await takes.get(takeId);
+    return looked(await takes.file(takeId), `${take.game.title}, ${takeName(take)}`);
   }
 
   return {

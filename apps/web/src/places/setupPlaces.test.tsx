@@ -300,7 +300,9 @@ describe('Roll', () => {
     const asked: unknown[] = [];
     jest.spyOn(globalThis, 'fetch').mockImplementation(async (input) => {
       const call = input as Request;
-      if (call.url.endsWith('/trials')) asked.push(await call.clone().json());
+      // Nothing else is answered: what the store has stays.
+      if (!call.url.endsWith('/trials')) return new Promise<Response>(() => {});
+      asked.push(await call.clone().json());
       return new Response('{}', { status: 500 });
     });
     await userEvent.click(screen.getByRole('button', { name: /^Roll/ }));

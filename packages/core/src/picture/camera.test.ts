@@ -3,7 +3,15 @@ import { cameraSchema } from '@mellow/model';
 import { codecString } from '../codec';
 import { recipeClashes } from '../recipe';
 import { anyRecipe, baseRecipe } from '../recipe/anyRecipe.test-support';
-import { asFiled, cameraPart, encodeForBoth, filedSize } from './index';
+import {
+  asFiled,
+  cameraCorners,
+  cameraInCorner,
+  cameraPart,
+  encodeForBoth,
+  filedSize,
+  type CameraCorner,
+} from './index';
 
 const standIn = { kind: 'stand-in' } as const;
 const hd = { ...baseRecipe, size: { ...baseRecipe.size, widthPx: 1920, heightPx: 1080 } };
@@ -44,6 +52,25 @@ describe('a camera in the picture', () => {
     expect(recipeClashes(wide).map(({ id }) => id)).toContain('camera-too-wide');
     const settled = recipeClashes(wide).find(({ id }) => id === 'camera-too-wide')!.remedy.recipe;
     expect(recipeClashes(settled).map(({ id }) => id)).not.toContain('camera-too-wide');
+  });
+  it('in a corner keeps away from both edges, also where it is nearly as large as the picture', () => {
+    const camera = cameraSchema.parse({ from: standIn });
+    for (const corner of Object.keys(cameraCorners) as CameraCorner[]) {
+      const part = cameraPart({ ...hd, camera: cameraInCorner(camera, corner, hd.size) })!;
+      const free = {
+        left: part.leftPx,
+        right: 1920 - part.leftPx - part.widthPx,
+        top: part.topPx,
+        bottom: 1080 - part.topPx - part.heightPx,
+      };
+      // Two in a hundred of the width, three of the height, to even pixels.
+      expect(Math.min(free.left, free.right)).toBeCloseTo(38, -1);
+      expect(Math.min(free.top, free.bottom)).toBeCloseTo(32, -1);
+      expect(free.left < free.right).toBe(corner.endsWith('left'));
+      expect(free.top < free.bottom).toBe(corner.startsWith('upper'));
+    }
+    const huge = cameraInCorner({ ...camera, widthShare: 1 }, 'lower right', hd.size);
+    expect([huge.leftShare, huge.topShare]).toEqual([0, 0]);
   });
   it('beside the game asks for 2 to 2.5 times the bitrate, or for a number that is one lower (common practice)', () => {
     const { encode } = { ...hd, encode: { ...hd.encode, bitrateKbps: 15_000, ceilingKbps: 20_000, quality: 20 } };

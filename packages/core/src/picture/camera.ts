@@ -1,4 +1,4 @@
-import type { Recipe } from '@mellow/model';
+import type { Camera, Recipe } from '@mellow/model';
 import { framesPerSecond } from '../units';
 import type { SizePx } from './shape';
 
@@ -42,6 +42,29 @@ export function cameraPart(recipe: Pick<Recipe, 'size' | 'camera'>): CameraPart 
 }
 
 const sizeOnly = ({ widthPx, heightPx }: SizePx): SizePx => ({ widthPx, heightPx });
+
+/** Corners by where they lie: to the left or the right, above or below. */
+export const cameraCorners = {
+  'upper left': { right: false, below: false },
+  'upper right': { right: true, below: false },
+  'lower left': { right: false, below: true },
+  'lower right': { right: true, below: true },
+} as const;
+export type CameraCorner = keyof typeof cameraCorners;
+
+/** Left free at the picture's edges, shares of its width and of its height. */
+const edge = { side: 0.02, level: 0.03 } as const;
+
+/** A camera over the game in a corner of a picture, a little away from the edges. */
+export function cameraInCorner(camera: Camera, corner: CameraCorner, picture: SizePx): Camera {
+  const { right, below } = cameraCorners[corner];
+  const heightShare = (camera.widthShare * picture.widthPx * camera.heightPx) / camera.widthPx / picture.heightPx;
+  return {
+    ...camera,
+    leftShare: right ? Math.max(0, 1 - camera.widthShare - edge.side) : edge.side,
+    topShare: below ? Math.max(0, 1 - heightShare - edge.level) : edge.level,
+  };
+}
 
 /** Faces show more than a game's edges do: a number less beside them. */
 const qualityStep = 1;

@@ -1,5 +1,15 @@
 import { useMemo } from 'react';
-import { cameraPart, cameraWhereWords, cameraWords, filedSize, forecastOf, formatSize } from '@mellow/core';
+import {
+  cameraCorners,
+  cameraInCorner,
+  cameraPart,
+  cameraWhereWords,
+  cameraWords,
+  filedSize,
+  forecastOf,
+  formatSize,
+  type CameraCorner,
+} from '@mellow/core';
 import { cameraSchema, cameraWheres, type Camera, type CameraWhere } from '@mellow/model';
 import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
@@ -12,35 +22,12 @@ import { useConsidering } from './useConsidering';
 
 const none = 'none';
 const standIn = 'stand-in';
-const corners = {
-  'upper left': [0.02, 0.03],
-  'upper right': [1, 0.03],
-  'lower left': [0.02, 1],
-  'lower right': [1, 1],
-} as const;
-type Corner = keyof typeof corners;
-const cornerNames = Object.keys(corners) as Corner[];
-/** Left free at the edge, as a share. */
-const edge = 0.02;
-
-/** A camera in a corner, a little away from the edges. */
-function inCorner(camera: Camera, corner: Corner, shape: { widthPx: number; heightPx: number }): Camera {
-  const tall = (camera.widthShare * shape.widthPx * camera.heightPx) / camera.widthPx / shape.heightPx;
-  const [left, top] = corners[corner];
-  return {
-    ...camera,
-    leftShare: left === 1 ? Math.max(0, 1 - camera.widthShare - edge) : left,
-    topShare: top === 1 ? Math.max(0, 1 - tall - edge * 1.5) : top,
-  };
-}
-
-const near = (a: number, b: number): boolean => Math.abs(a - b) < 0.005;
-
+const cornerNames = Object.keys(cameraCorners) as CameraCorner[];
 /** Where a picture of the person who plays lies, and what it costs. */
 export function CameraSettings() {
   const { recipe, setup, context, forecast } = usePath();
   const { camera } = recipe;
-  const begin = camera ?? inCorner(cameraSchema.parse({ from: { kind: standIn } }), 'lower right', recipe.size);
+  const begin = camera ?? cameraInCorner(cameraSchema.parse({ from: { kind: standIn } }), 'lower right', recipe.size);
   const where = useConsidering('camera', (value: CameraWhere | typeof none) => ({
     ...recipe,
     camera: value === none ? null : { ...begin, where: value },
@@ -143,6 +130,10 @@ function Which({ camera }: { camera: Camera }) {
   );
 }
 
+/** Corners are told by whole per cents, as they are typed. */
+const liesAt = (camera: Camera, there: Camera): boolean =>
+  Math.abs(camera.leftShare - there.leftShare) < 0.005 && Math.abs(camera.topShare - there.topShare) < 0.005;
+
 /** What cameras commonly offer. */
 const asks = [
   [320, 240, 30],
@@ -164,8 +155,8 @@ function Placed({ camera }: { camera: Camera }) {
   ] as const;
   const corner =
     cornerNames.find((name) => {
-      const there = inCorner(camera, name, recipe.size);
-      return near(there.leftShare, camera.leftShare) && near(there.topShare, camera.topShare);
+      const there = cameraInCorner(camera, name, recipe.size);
+      return liesAt(camera, there);
     }) ?? null;
   return (
     <PlainRow label="Place">
@@ -174,7 +165,7 @@ function Placed({ camera }: { camera: Camera }) {
         hue="size"
         value={corner}
         choices={cornerNames.map((value) => ({ value, label: value }))}
-        onChange={(value) => set(inCorner(camera, value, recipe.size))}
+        onChange={(value) => set(cameraInCorner(camera, value, recipe.size))}
       />
       {percents.map(([key, label, unit, min, max]) => (
         <span className="row" key={key}>

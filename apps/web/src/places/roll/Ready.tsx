@@ -58,7 +58,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
   const { data: drives = [] } = useDrivesQuery();
   const [minutes, setMinutes] = useState<number | null>(recipe.ceilingMinutes);
   const { make, blocked, busy } = useTrial(setup, 'full');
-  const seen = useSeen(recipe.source);
+  const seen = useSeen(recipe.source, elsewhere === null);
   const forecast = useMemo(() => forecastOf(recipe, context), [recipe, context]);
   const urgent = useMemo(
     () => adviceFor(recipe, context, forecast).filter(({ weight }) => weight === 'stops' || weight === 'risk'),
@@ -184,10 +184,10 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
   );
 }
 
-/** A source of the screen is looked at once a second as long as nothing rolls. */
-function useSeen(source: Setup['draft']['source']) {
+/** A source of the screen is looked at once a second as long as nothing rolls: it would cost a take frames. */
+function useSeen(source: Setup['draft']['source'], on: boolean) {
   const grabbed = isGrabbed(source);
-  const { looks, problem } = useLooks(source as GrabbedSource, grabbed);
+  const { looks, problem } = useLooks(source as GrabbedSource, grabbed && on);
   if (!grabbed || (!looks.length && !problem)) return null;
   return { trouble: lookTrouble(looks), problem };
 }
