@@ -8,6 +8,7 @@ import { benchDrawing } from './drawing';
 import type { BenchResult } from './measure';
 import { benchPipeline } from './pipeline';
 import { benchProgram } from './program';
+import { benchScreen } from './screen';
 
 /**
  * Measures, prints a table and writes bench/results.json; `npm run bench -- program forecast` runs only those, and
@@ -19,6 +20,7 @@ const benches: Record<string, () => BenchResult[] | Promise<BenchResult[]>> = {
   forecast: asThePageRunsIt,
   pipeline: () => benchPipeline(folder),
   program: () => benchProgram(folder),
+  screen: benchScreen,
   coverage: () => benchCoverage(folder),
 };
 

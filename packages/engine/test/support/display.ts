@@ -40,7 +40,8 @@ export interface WindowGame {
   close(): Promise<void>;
 }
 
-const root = join(__dirname, '../../../..');
+/** Tests and benches are run from the project's folder. */
+const root = process.cwd();
 
 /** Opens the practice game in a window, as `npm run game` does, and waits until it is there. */
 let games = 0;
