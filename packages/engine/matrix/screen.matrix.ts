@@ -3,16 +3,8 @@ import { listScreens } from '@mellow/engine';
 import type { EncoderName, Recipe, ScreenPlace } from '@mellow/model';
 import { decodeRgb } from '../test/support/probe';
 import { openWindowGame, type WindowGame } from '../test/support/display';
-import {
-  causesOf,
-  expectAccounted,
-  filedOf,
-  fromWindow,
-  openScreenBench,
-  small,
-  whole,
-  type ScreenBench,
-} from '../test/support/screenTake';
+import { expectAccounted, filedOf } from '../test/support/screenAccount';
+import { causesOf, fromWindow, openScreenBench, small, whole, type ScreenBench } from '../test/support/screenTake';
 
 jest.setTimeout(240_000);
 

@@ -2,17 +2,8 @@ import { listScreens } from '@mellow/engine';
 import type { GrabbedSource } from '@mellow/model';
 import { openWindowGame, type WindowGame } from './support/display';
 import { decodePlanes } from './support/probe';
-import {
-  causesOf,
-  expectAccounted,
-  fatesOf,
-  filedOf,
-  fromWindow,
-  openScreenBench,
-  small,
-  whole,
-  type ScreenBench,
-} from './support/screenTake';
+import { expectAccounted, filedOf } from './support/screenAccount';
+import { causesOf, fatesOf, fromWindow, openScreenBench, small, whole, type ScreenBench } from './support/screenTake';
 
 let screen: ScreenBench;
 beforeAll(async () => void (screen = await openScreenBench()));

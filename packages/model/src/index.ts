@@ -13,6 +13,7 @@ export * from './ledgerSummary';
 export * from './likeness';
 export * from './live';
 export * from './machine';
+export * from './mark';
 export * from './mediaFacts';
 export * from './playCost';
 export * from './prediction';

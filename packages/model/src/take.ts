@@ -3,6 +3,7 @@ import { cameraReportSchema } from './camera';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
+import { markSchema, mostMarks } from './mark';
 import { mediaFactsSchema } from './mediaFacts';
 import { ledgerSummarySchema } from './ledgerSummary';
 import { likenessSchema, unpacedSchema } from './likeness';
@@ -93,6 +94,8 @@ export const takeSchema = z.object({
   files: z.array(takeFileSchema).default([]),
   /** What became of sounds from outside. */
   sounds: z.array(soundReportSchema).default([]),
+  /** In the order of time. */
+  marks: z.array(markSchema).max(mostMarks).default([]),
   /** What became of its camera. */
   camera: cameraReportSchema.nullable().default(null),
   fileOffsetUs: z.number().nullable(),

@@ -5,6 +5,7 @@ import { askedAsLocal, askedFromHere } from './fromHere';
 import { openApiDocument } from './openapi';
 import { problem, ProblemError } from './problem';
 import { machineRoutes } from '../routes/machineRoutes';
+import { rollRoutes } from '../routes/rollRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
 import { soundRoutes } from '../routes/soundRoutes';
 import { takeRoutes } from '../routes/takeRoutes';
@@ -39,6 +40,7 @@ export function createApp(services: Services, webFolder: string): Express {
     ...takeRoutes(services),
     ...machineRoutes(services),
     ...soundRoutes(services),
+    ...rollRoutes(services),
   ];
   const router = express.Router();
   for (const route of routes) route.mount(router);

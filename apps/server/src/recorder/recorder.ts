@@ -354,6 +354,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
   return {
     startTrial,
     stop: () => hear({ type: 'stop-asked' }),
+    rollingNow() {
+      const heard = live.state().take;
+      if (!current || state.phase !== 'rolling' || heard?.takeId !== current.take.id) return null;
+      const sinceUs = current.take.clock === 'real' ? (performance.now() - heardAtMs) * 1000 : 0;
+      return { takeId: current.take.id, elapsedUs: heard.elapsedUs + sinceUs };
+    },
     hold(sound, open) {
       if (!current || state.phase !== 'rolling')
         throw problem('recorder-idle', 'Nothing is rolling, so there is no sound to open or close.');

@@ -4,6 +4,8 @@ import type { SoundSource, Take, TakeKind } from '@mellow/model';
 export interface RecorderService {
   startTrial(setupId: string, lengthS: number | null, kind?: TakeKind): Promise<Take>;
   stop(): void;
+  /** The take that rolls and how far it is, to this moment; null where none does. */
+  rollingNow(): { takeId: string; elapsedUs: number } | null;
   /** Opens or closes a sound of the rolling take that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
   /** Makes a plain MP4 of a finished take without encoding again. */

@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import {
   chosenSampleSchema,
   draftBodySchema,
@@ -122,18 +121,6 @@ export function setupRoutes({ setups, samples, takes, recorder, live }: Services
         reply: setupSchema,
       },
       ({ params, body }) => recorder.beside(() => samples.choose(params.id, body)),
-    ),
-    route(
-      {
-        method: 'post',
-        path: '/recorder/stop',
-        summary: 'Stop the rolling take early; it is closed and kept',
-        reply: z.object({ recorder: z.string() }),
-      },
-      () => {
-        recorder.stop();
-        return { recorder: live.state().recorder };
-      },
     ),
   ];
 }

@@ -1,17 +1,15 @@
-import { z } from 'zod';
 import {
   cameraDevicesSchema,
   heardLevelsSchema,
   lastHeardSchema,
   listeningSchema,
   soundDevicesSchema,
-  soundSourceSchema,
 } from '@mellow/model';
 import { route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
-/** What can be heard and seen of a person, how loud it is, and what is held open while a take rolls. */
-export function soundRoutes({ sounds, cameras, recorder }: Services): Route[] {
+/** What can be heard and seen of a person and how loud it is. */
+export function soundRoutes({ sounds, cameras }: Services): Route[] {
   return [
     route(
       {
@@ -45,16 +43,6 @@ export function soundRoutes({ sounds, cameras, recorder }: Services): Route[] {
       },
       async ({ body, response }) =>
         void response.type('audio/wav').send(Buffer.from(await sounds.lastHeard(body.who, body.lane))),
-    ),
-    route(
-      {
-        method: 'post',
-        path: '/recorder/hold',
-        summary: 'Open or close a sound of the rolling take that is heard while its key is held',
-        body: z.strictObject({ sound: soundSourceSchema, open: z.boolean() }),
-        reply: null,
-      },
-      ({ body }) => recorder.hold(body.sound, body.open),
     ),
   ];
 }

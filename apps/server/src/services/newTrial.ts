@@ -112,6 +112,7 @@ export function newTrial({
     unpaced: null,
     verdict: null,
     prediction,
+    marks: [],
     files: [],
     sounds: [],
     camera: null,

@@ -10,6 +10,7 @@ import { createMachineService, type MachineService } from './machines';
 import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
+import { createMarkService, type MarkService } from './marks';
 import { createSampleService, type SampleService } from './samples';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
@@ -33,6 +34,7 @@ export interface Services {
   takes: TakeService;
   jobs: JobService;
   recorder: RecorderService;
+  marks: MarkService;
   media: TakeMediaService;
   demo: DemoService;
 }
@@ -83,6 +85,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     baselineS: options.baselineS ?? 3,
     pairs: options.pairs ?? 2,
   });
+  const marks = createMarkService(takes, recorder);
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
@@ -102,6 +105,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     takes,
     jobs,
     recorder,
+    marks,
     media,
     demo,
   };

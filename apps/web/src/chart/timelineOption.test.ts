@@ -27,6 +27,7 @@ const build = () =>
   timelineOption(
     {
       pyramid,
+      marks: [{ id: 'a', atUs: 50_000, note: 'the gate' }],
       runs: [
         { atUs: 66_667, due: 4, frames: 2, fate: 'capture-miss', cause: 'picker-late' },
         { atUs: 100_000, due: 6, frames: 1, fate: 'encode-miss', cause: 'queue-full' },
@@ -46,6 +47,21 @@ describe('the timeline of a take', () => {
       'diamond',
       'triangle',
     ]));
+  it('stands a mark over all three with its note, and keeps long notes short', () => {
+    const flags = (n: number, note: string) =>
+      (
+        timelineOption(
+          { pyramid, runs: [], marks: Array.from({ length: n }, (_, i) => ({ id: `${i}`, atUs: i * 1000, note })) },
+          oat,
+        )['series'] as { markLine?: { data: { xAxis?: number; label?: { show: boolean; formatter: string } }[] } }[]
+      )[0]?.markLine?.data.filter(({ xAxis }) => xAxis !== undefined) ?? [];
+    expect(flags(2, 'the gate').map(({ xAxis, label }) => [xAxis, label?.show, label?.formatter])).toEqual([
+      [0, true, 'the gate'],
+      [0.001, true, 'the gate'],
+    ]);
+    expect(flags(1, 'x'.repeat(60))[0]?.label?.formatter).toHaveLength(24);
+    expect(flags(9, 'the gate').every(({ label }) => label?.show === false)).toBe(true);
+  });
   it('carries the bits: the area of the rate is the size of the pictures', () => {
     const seconds = 2 / 60;
     const bits = series('rate').data.reduce((sum, p) => sum + (p[1] ?? 0) * 1e6 * seconds, 0);

@@ -1,12 +1,13 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { formatDuration, formatFigure } from '@mellow/core';
-import type { LossRun, Pyramid } from '@mellow/model';
+import type { LossRun, Mark, Pyramid } from '@mellow/model';
 import type { Tokens } from '../theme/tokens';
 import { figureFont, wordFont } from '../theme/tokens';
 
 export interface TimelineData {
   pyramid: Pyramid;
   runs: readonly LossRun[];
+  marks: readonly Mark[];
 }
 
 export const timelineLeftPx = 152;
@@ -26,7 +27,7 @@ export function timeLabel(seconds: number, spanS: number): string {
  * Time from picture to picture, bitrate and lost frames over one time axis, as an ECharts option.
  * Times are seconds; the budget line is the period of one frame.
  */
-export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens): EChartsCoreOption {
+export function timelineOption({ pyramid, runs, marks }: TimelineData, tokens: Tokens): EChartsCoreOption {
   const periodS = pyramid.periodUs / 1e6;
   const bucketS = pyramid.rowsPerBucket * periodS;
   const at = (bucket: number) => (pyramid.first + (bucket + 0.5) * pyramid.rowsPerBucket) * periodS;
@@ -61,6 +62,19 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
   // A stall of the game would press everything else onto the ground: above four budgets the axis ends.
   const frameTop = Math.min(highest * 1.05, budgetMs * 4);
   const highestRate = Math.max(0.001, ...rates);
+  /** A mark is a line over all of the time there is, with its note where there is room for few. */
+  const flag = ({ atUs, note }: Mark) => ({
+    xAxis: atUs / 1e6,
+    lineStyle: { color: tokens.accentInk, type: [2, 2] },
+    label: {
+      show: marks.length <= 8 && note !== '',
+      position: 'insideEndTop',
+      rotate: 0,
+      ...label,
+      fontFamily: wordFont,
+      formatter: note.length > 24 ? `${note.slice(0, 23)}…` : note,
+    },
+  });
   return {
     animation: false,
     textStyle: { fontFamily: wordFont },
@@ -115,7 +129,7 @@ export function timelineOption({ pyramid, runs }: TimelineData, tokens: Tokens):
           animation: false,
           lineStyle: { color: tokens.ink, type: 'solid', width: 1 },
           label: { show: false },
-          data: [{ yAxis: budgetMs }],
+          data: [{ yAxis: budgetMs }, ...marks.map(flag)],
         },
       },
       {

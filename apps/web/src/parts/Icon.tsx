@@ -47,6 +47,7 @@ const shapes = {
   ],
   muted: ['M2.500 6.200h2.200L8 3.500v9L4.700 9.800H2.500zM10.700 6.300l3.300 3.400M14 6.300l-3.300 3.400'],
   dots: ['M3.500 8h.01M8 8h.01M12.500 8h.01'],
+  flag: ['M4 13.5V2.500M4 3.200h8l-2 2.700 2 2.700H4'],
   download: ['M8 3v8M4.800 8 8 11.200 11.200 8M3 13.500h10'],
 } as const;
 export type IconName = keyof typeof shapes;

@@ -90,6 +90,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
   prediction: null,
   files: [],
+  marks: [],
   source: { kind: 'practice' },
   sounds: [],
   camera: null,

@@ -96,6 +96,7 @@ export function testTake(
     verdict: null,
     prediction: null,
     files: [],
+    marks: [],
     sounds: [],
     camera: null,
     fileOffsetUs: 0,

@@ -19,18 +19,28 @@ import {
   lossFates,
   stationNames,
   type LiveTake,
+  type Mark,
   type Recipe,
   type Setup,
   type Station,
   type TakeKind,
 } from '@mellow/model';
+import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
+import { Marks } from '../../parts/Marks';
 import { Message } from '../../parts/Message';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
-import { useDrivesQuery, useMachineQuery, useMachinesQuery, useStopMutation } from '../../store/api';
+import {
+  useDrivesQuery,
+  useMachineQuery,
+  useAddMarkMutation,
+  useMachinesQuery,
+  useStopMutation,
+} from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { soundWords, stationChoices } from '../path/pathWords';
 import { useSetup } from '../shell/SetupFrame';
+import { useKeys } from '../shell/useKeys';
 import { LaneMeters } from './LaneMeters';
 import { Ready } from './Ready';
 import { LastMinute } from './LastMinute';
@@ -58,6 +68,7 @@ export function RollPlace() {
       take={take}
       recipe={made?.recipe ?? setup.draft}
       kind={made?.kind ?? 'trial'}
+      marks={made?.marks ?? []}
       plays={made?.source.kind === 'sample' ? made.source.name : null}
       simulatedOn={made?.machine.origin === 'simulated' ? made.machine.name : null}
     />
@@ -95,6 +106,7 @@ function Rolling({
   take,
   recipe,
   kind,
+  marks,
   plays,
   simulatedOn,
 }: {
@@ -102,6 +114,7 @@ function Rolling({
   take: LiveTake;
   recipe: Recipe;
   kind: TakeKind;
+  marks: readonly Mark[];
   /** The sample that stands for the game. */
   plays: string | null;
   simulatedOn: string | null;
@@ -110,7 +123,10 @@ function Rolling({
   const { data: machine } = useMachineQuery();
   const { data: machines = [] } = useMachinesQuery();
   const [stop, stopping] = useStopMutation();
+  const [addMark] = useAddMarkMutation();
   const rolling = take.state === 'rolling';
+  const mark = () => void (rolling && addMark({}));
+  useKeys({ m: mark });
   const closing = take.state === 'closing' || take.state === 'reading-back' || take.state === 'rescuing';
   const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
   const standIn = machines.find((m) => m.id === setup.machineId)?.drives.find((d) => d.id === recipe.driveId);
@@ -212,9 +228,14 @@ function Rolling({
           <div className="roll-progress" aria-hidden="true">
             <i style={{ width: `${take.lengthS === null ? 0 : Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
           </div>
-          <HoldButton hotkey="s" disabled={stopping.isLoading || closing} onHeld={() => void stop()}>
-            Stop
-          </HoldButton>
+          <div className="row roll-acts">
+            <HoldButton hotkey="s" disabled={stopping.isLoading || closing} onHeld={() => void stop()}>
+              Stop
+            </HoldButton>
+            <Button disabled={!rolling} onClick={mark}>
+              Mark <kbd>M</kbd>
+            </Button>
+          </div>
         </div>
         <div className="roll-minute">
           {simulatedOn && (
@@ -279,6 +300,11 @@ function Rolling({
                 : 'The game has drawn nothing in the last second.'}{' '}
               The file asks {formatRate(recipe.rate)}.
             </p>
+          )}
+          {marks.length > 0 && (
+            <div className="roll-marks">
+              <Marks take={{ id: take.takeId, marks: [...marks] }} />
+            </div>
           )}
         </section>
       </div>

@@ -5,6 +5,7 @@ import { capitalised, takeKindWords, takeName } from '@mellow/core';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Icon } from '../../parts/Icon';
+import { Marks } from '../../parts/Marks';
 import { Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
 import { SimulatedTag } from '../../parts/SimulatedTag';
@@ -143,6 +144,12 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Findings take={take} onJump={(us) => seek(us / 1e6)} />
           </div>
           <Predicted take={take} />
+          {take.marks.length > 0 && (
+            <section className="take-marks" aria-label="Marks">
+              <h2>Marks</h2>
+              <Marks take={take} onJump={seek} />
+            </section>
+          )}
           <Timeline take={take} timeS={timeS} onSeek={seek} onPlay={() => player.current?.toggle()} />
         </>
       ) : (

@@ -34,8 +34,9 @@ export function Timeline({ take, timeS, onSeek, onPlay }: TimelineProps) {
   const runs = losses.data?.runs;
   const endS = data ? (data.dueFrames * data.periodUs) / 1e6 : 0;
   const option = useMemo(
-    () => (data && runs ? (tokens: Tokens) => timelineOption({ pyramid: data, runs }, tokens) : null),
-    [data, runs],
+    () =>
+      data && runs ? (tokens: Tokens) => timelineOption({ pyramid: data, runs, marks: take.marks }, tokens) : null,
+    [data, runs, take.marks],
   );
 
   const place = useCallback((seconds: number) => {

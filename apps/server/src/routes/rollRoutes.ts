@@ -1,0 +1,66 @@
+import { z } from 'zod';
+import { markPatchSchema, markSchema, newMarkSchema, soundSourceSchema, takeSchema } from '@mellow/model';
+import { idParams, route, type Route } from '../http/route';
+import type { Services } from '../services/services';
+
+const markParams = idParams.extend({ mark: z.string().min(1).max(40) });
+
+/** What is done while a take rolls, and the marks that come of it. */
+export function rollRoutes({ recorder, live, marks }: Services): Route[] {
+  return [
+    route(
+      {
+        method: 'post',
+        path: '/recorder/stop',
+        summary: 'Stop the rolling take early; it is closed and kept',
+        reply: z.object({ recorder: z.string() }),
+      },
+      () => {
+        recorder.stop();
+        return { recorder: live.state().recorder };
+      },
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/recorder/hold',
+        summary: 'Open or close a sound of the rolling take that is heard while its key is held',
+        body: z.strictObject({ sound: soundSourceSchema, open: z.boolean() }),
+        reply: null,
+      },
+      ({ body }) => recorder.hold(body.sound, body.open),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/recorder/marks',
+        summary: 'Mark this moment of the rolling take, with a note or without',
+        body: newMarkSchema,
+        reply: markSchema,
+        status: 201,
+      },
+      ({ body }) => marks.add(body.note),
+    ),
+    route(
+      {
+        method: 'patch',
+        path: '/takes/{id}/marks/{mark}',
+        summary: 'Change the note of a mark',
+        params: markParams,
+        body: markPatchSchema,
+        reply: takeSchema,
+      },
+      ({ params, body }) => marks.name(params.id, params.mark, body.note),
+    ),
+    route(
+      {
+        method: 'delete',
+        path: '/takes/{id}/marks/{mark}',
+        summary: 'Take a mark away; the take itself is not touched',
+        params: markParams,
+        reply: takeSchema,
+      },
+      ({ params }) => marks.remove(params.id, params.mark),
+    ),
+  ];
+}
