@@ -50,6 +50,8 @@ function orderOf(
     cameraFile: null,
     openEnd: false,
     cameraInput: null,
+    unfiled: false,
+    hindsight: null,
     keepPictures: false,
     ...change,
   };

@@ -15,6 +15,7 @@ const threads = [
   'encode',
   'pack',
   'drive',
+  'keep',
 ];
 const folder = 'packages/engine/';
 

@@ -36,7 +36,7 @@ it('are set at their moment, named and taken away, many at once, and outlive the
   expect(state).toBe('closed');
   expect(marks).toHaveLength(20);
   expect(marks.map(({ atUs }) => atUs)).toEqual(marks.map(({ atUs }) => atUs).sort((a, b) => a - b));
-  expect(marks[19]!.atUs).toBeLessThanOrEqual(facts!.picture.endUs + 5e5);
+  expect(marks.at(-1)?.atUs).toBeLessThanOrEqual((facts?.picture.endUs ?? 0) + 5e5);
   expect((await mark()).status).toBe(409);
 }, 60_000);
 

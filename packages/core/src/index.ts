@@ -2,6 +2,7 @@ export * from './advice';
 export * from './card';
 export * from './codec';
 export * from './forecast';
+export * from './hindsight';
 export * from './ledger';
 export * from './machine';
 export * from './path';

@@ -10,6 +10,7 @@ import { mediaFactsSchema } from './mediaFacts';
 import { ledgerSummarySchema } from './ledgerSummary';
 import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
+import { hindsightOrderSchema, keepOrderSchema, keptSchema } from './hindsight';
 import { takeEndSchema } from './take';
 import { pageSoundsSchema, heardLevelsSchema, listeningSchema, soundReportSchema, soundSourceSchema } from './sound';
 import { grabbedSourceSchema, practiceSource, sourceSchema } from './source';
@@ -62,6 +63,9 @@ export const takeOrderSchema = z.object({
   pageSounds: pageSoundsSchema.nullable().default(null),
   /** The camera's own file, where it has one and is written. */
   cameraFile: z.object({ path: z.string(), identity: fileIdentitySchema }).nullable().default(null),
+  /** Nothing is filed: only the last minutes are held, and path and identity name nothing. */
+  unfiled: z.boolean().default(false),
+  hindsight: hindsightOrderSchema.nullable().default(null),
   /** How the camera is opened in place of the system's own way; for tests. */
   cameraInput: cameraInputSchema.nullable().default(null),
   /** Keep what the encoder is given for a few dozen frames, to compare the file's pictures with. */
@@ -152,6 +156,13 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('screen-look'), source: grabbedSourceSchema }),
   /** The same for cameras. */
   z.object({ kind: z.literal('list-cameras') }),
+  /** Makes one clip of what a recorder that died held on the drive. */
+  z.object({
+    kind: z.literal('gather-hindsight'),
+    folder: z.string(),
+    outPath: z.string(),
+    identity: fileIdentitySchema,
+  }),
   z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
   /** Copies all tracks into a plain MP4 and reads both back. A name that is taken gets a number. */
   z.object({
@@ -194,6 +205,8 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('stop') }),
   /** A sound that is open only while a key is held. */
   z.object({ type: z.literal('hold'), sound: soundSourceSchema, open: z.boolean() }),
+  /** Part of what is held is wanted as a file. */
+  z.object({ type: z.literal('keep'), keep: keepOrderSchema }),
   z.object({ type: z.literal('quit') }),
   z.object({ type: z.literal('job'), job: mediaJobSchema }),
   /** What is to be listened to before anything rolls. */
@@ -211,6 +224,7 @@ export const engineEventSchema = z.discriminatedUnion('type', [
   /** Interleaved stereo, 16 bit at 48 kHz, oldest first. */
   z.object({ type: z.literal('last-heard'), lane: z.int(), samples: int16Schema }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
+  z.object({ type: z.literal('kept'), kept: keptSchema }),
   z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),
   /** A job's work so far, in units of its own; it rises as long as the job gets on. */

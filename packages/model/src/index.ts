@@ -7,6 +7,7 @@ export * from './engineMessage';
 export * from './fate';
 export * from './frameRate';
 export * from './game';
+export * from './hindsight';
 export * from './http';
 export * from './ledger';
 export * from './ledgerSummary';

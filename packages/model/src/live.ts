@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { heldSchema, watchingSchema } from './hindsight';
 import { soundLevelSchema } from './sound';
 import { takeStateSchema } from './take';
 import { stationNames } from './station';
@@ -34,6 +35,8 @@ export const liveTakeSchema = z.object({
   /** Whether the camera brings pictures; null where there is none. */
   camera: z.enum(['alive', 'away']).nullable().default(null),
   recorderCores: z.number().nullable(),
+  /** The last minutes that are held beside; null where none are. */
+  held: heldSchema.nullable().default(null),
 });
 export type LiveTake = z.infer<typeof liveTakeSchema>;
 
@@ -53,6 +56,8 @@ export const liveStateSchema = z.object({
   recorder: z.enum(['idle', 'armed', 'rolling', 'closing']),
   take: liveTakeSchema.nullable(),
   jobs: z.array(runningJobSchema),
+  /** Hindsight beside takes; null: it is off. */
+  watching: watchingSchema.nullable().default(null),
   /** Counts up whenever stored data changed, so that pages fetch again. */
   dataVersion: z.int(),
   notice: z

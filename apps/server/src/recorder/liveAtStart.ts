@@ -29,6 +29,7 @@ export function liveAtStart(take: Take, state: TakeState = take.state): LiveTake
     laneLufs: [],
     sounds: [],
     camera: null,
+    held: null,
   };
 }
 

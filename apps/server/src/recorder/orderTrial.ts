@@ -130,6 +130,8 @@ export async function prepareTrial(
       pageSounds,
       cameraFile,
       cameraInput: null,
+      unfiled: false,
+      hindsight: null,
       openEnd: length === null,
       // What is compared lies evenly over a take; without a length nobody knows where.
       keepPictures: kind !== 'sample' && length !== null,

@@ -16,7 +16,15 @@ export interface LiveHub {
 
 export function createLiveHub(): LiveHub {
   const listeners = new Set<(state: LiveState) => void>();
-  let state: LiveState = { serial: 0, recorder: 'idle', take: null, jobs: [], dataVersion: 0, notice: null };
+  let state: LiveState = {
+    serial: 0,
+    recorder: 'idle',
+    take: null,
+    jobs: [],
+    watching: null,
+    dataVersion: 0,
+    notice: null,
+  };
   const update = (change: Partial<LiveState>): void => {
     state = { ...state, ...change, serial: state.serial + 1 };
     for (const listener of listeners) listener(state);

@@ -3,7 +3,15 @@ import { problemOf } from './api';
 import { connectionLost, liveArrived, noticePutAway, problemRaised } from './liveSlice';
 import { createStore } from './store';
 
-const idle: LiveState = { serial: 1, recorder: 'idle', take: null, jobs: [], dataVersion: 0, notice: null };
+const idle: LiveState = {
+  serial: 1,
+  recorder: 'idle',
+  take: null,
+  jobs: [],
+  watching: null,
+  dataVersion: 0,
+  notice: null,
+};
 
 describe('the store', () => {
   it('follows the recorder and notices when it is gone', () => {

@@ -1,4 +1,4 @@
-import type { EngineEvent, SoundSource, TakeClosing, TakeOrder } from '@mellow/model';
+import type { EngineEvent, KeepOrder, SoundSource, TakeClosing, TakeOrder } from '@mellow/model';
 import { openProcess, type ProcessEnd } from './processChannel';
 
 /** The recorder's process, seen from outside: it rolls one take at a time and does nothing else. */
@@ -8,6 +8,8 @@ export interface RecorderClient {
   stop(): void;
   /** Opens or closes a sound that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
+  /** Writes part of what is held into a file; the answer is an event. */
+  keep(keep: KeepOrder): void;
   /** Closes what rolls and ends. */
   quit(): void;
   kill(): void;
@@ -23,6 +25,7 @@ export async function startRecorder(): Promise<RecorderClient> {
     roll: (order) => channel.send({ type: 'roll', order }),
     stop: () => channel.send({ type: 'stop' }),
     hold: (sound, open) => channel.send({ type: 'hold', sound, open }),
+    keep: (keep) => channel.send({ type: 'keep', keep }),
     quit: () => channel.send({ type: 'quit' }),
     kill: channel.kill,
     onEvent: channel.onEvent,

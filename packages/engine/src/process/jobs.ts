@@ -4,6 +4,7 @@ import { Device } from 'node-av/lib';
 import type { MediaJob } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { replaceOwn, reserveFile } from '../files/reserve';
+import { gatherHindsight } from '../hindsight/gatherHindsight';
 import { closeLedger } from '../ledger/closeLedger';
 import { compareKept } from '../media/compareKept';
 import { copyTracks } from '../media/copyTracks';
@@ -66,6 +67,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return lookByLibrary(job.source);
     case 'list-cameras':
       return listedCameras(process.platform, process.platform === 'linux' ? [] : Device.listSync());
+    case 'gather-hindsight':
+      return gatherHindsight(job.folder, { path: job.outPath, identity: job.identity });
     case 'write-speed':
       return measureWriteSpeed(job.folder, job.seconds, progress);
   }

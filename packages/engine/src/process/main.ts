@@ -39,6 +39,9 @@ process.on('message', (raw) => {
       return run?.stop('stopped');
     case 'hold':
       return run?.hold(command.sound, command.open);
+    case 'keep':
+      if (run) return run.keep(command.keep);
+      return emit({ type: 'kept', kept: { ok: false, id: command.keep.id, why: 'Nothing rolls.' } });
     case 'quit':
       return quit();
     case 'job':

@@ -21,6 +21,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
       current?.stop(reason);
     },
     hold: (sound, open) => current?.hold(sound, open),
+    keep: (keep) => current?.keep(keep),
     piece: () => current?.piece() ?? null,
     closing: run(),
   };
@@ -65,6 +66,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
           script: [],
           keepPictures: false,
           cameraFile: null,
+          hindsight: null,
         },
         engineSocket,
         tell,

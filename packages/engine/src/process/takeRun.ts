@@ -1,9 +1,11 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { ascending, dueUs, gameRunOf, passesThrough, percentileOfSorted } from '@mellow/core';
+import { ascending, dueUs, framesPerSecond, gameRunOf, passesThrough, percentileOfSorted } from '@mellow/core';
 import {
   stationNames,
   type EngineEvent,
+  type Held,
+  type KeepOrder,
   type GameRun,
   type SecondRow,
   type SoundSource,
@@ -38,6 +40,8 @@ export interface TakeRun {
   stop(reason: StopReason): void;
   /** Opens and closes a sound that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
+  /** Writes part of what is held into a file; the answer is an event. */
+  keep(keep: KeepOrder): void;
   closing: Promise<TakeClosing>;
   /** Frame times of the game in the same passage without and with recording; there when the take is closed. */
   piece(): GamePiece | null;
@@ -59,6 +63,7 @@ const doneFlags = {
   encode: 'encodeDone',
   pack: 'packDone',
   drive: 'driveDone',
+  keep: 'keepDone',
 } as const;
 
 /**
@@ -84,8 +89,18 @@ export function runTake(
   let baselineLeftS = order.baselineS;
   let dueZeroUs = 0;
   let piece: GamePiece | null = null;
+  let threads: ThreadGroup | null = null;
 
-  return { stop: (reason) => control.requestStop(reason), hold: sounds.hold, closing: run(), piece: () => piece };
+  return {
+    stop: (reason) => control.requestStop(reason),
+    hold: sounds.hold,
+    keep(keep) {
+      if (!threads?.keep(keep))
+        emit({ type: 'kept', kept: { ok: false, id: keep.id, why: 'Nothing is held of what rolls.' } });
+    },
+    closing: run(),
+    piece: () => piece,
+  };
 
   async function run(): Promise<TakeClosing> {
     mkdirSync(order.ledgerFolder, { recursive: true });
@@ -105,12 +120,15 @@ export function runTake(
       engineSocket,
     });
     const watch = order.source.kind === 'window' ? await followWindow(order.source, control, lines.log) : null;
-    const threads = startThreads(threadNames(), { order, memory }, waitedFor(), {
+    if (order.unfiled) control.set('driveDone', 1);
+    const group = startThreads(threadNames(), { order, memory }, waitedFor(), {
       log: lines.log,
       failed: onThreadFailed,
+      kept: (kept) => emit({ type: 'kept', kept }),
     });
+    threads = group;
     try {
-      const ready = await threads.ready;
+      const ready = await group.ready;
       const baseline =
         order.clock === 'real' && order.baselineS > 0
           ? await runBaseline(order, control, memory.gameTimes, (leftS) => {
@@ -119,11 +137,11 @@ export function runTake(
               emitLive(null);
             })
           : null;
-      return await roll(threads, ready, writer, baseline);
+      return await roll(group, ready, writer, baseline);
     } finally {
       control.set('failed', 1);
       commandGame(control, 'quit');
-      await threads.stop();
+      await group.stop();
       watch?.stop();
       lines.flush();
     }
@@ -132,11 +150,18 @@ export function runTake(
   /** A take ends when its files are closed. */
   function waitedFor(): ThreadName[] {
     const own = order.clock === 'real' && order.recipe.camera?.where === 'own-file';
-    return ['picker', 'encode', 'pack', 'drive', ...(own ? ['camera' as const] : [])];
+    const names: ThreadName[] = ['picker', 'encode', 'pack'];
+    if (!order.unfiled) names.push('drive');
+    if (own) names.push('camera');
+    // What was asked to be kept is written to its end.
+    if (order.hindsight) names.push('keep');
+    return names;
   }
 
   function threadNames(): ThreadName[] {
-    const names: ThreadName[] = ['drive', 'pack', 'encode', 'picker'];
+    const names: ThreadName[] = ['pack', 'encode', 'picker'];
+    if (!order.unfiled) names.push('drive');
+    if (order.hindsight) names.push('keep');
     if (!passesThrough(order.game, order.recipe)) names.push('size');
     if (order.clock === 'real') names.push(source.threads.pictures, ...source.threads.helpers);
     names.push(...soundThreads(order, memory));
@@ -154,7 +179,7 @@ export function runTake(
   }
 
   async function roll(
-    threads: ThreadGroup,
+    group: ThreadGroup,
     ready: Map<ThreadName, ThreadReady>,
     writer: LedgerStreamWriter,
     baseline: readonly number[] | null,
@@ -200,7 +225,7 @@ export function runTake(
       }
       emitLive(settler.lastSecond());
     }, tickMs);
-    const path = await endedInTime(threads.done).finally(() => clearInterval(timer));
+    const path = await endedInTime(group.done).finally(() => clearInterval(timer));
     const wallUs = nowUs() - control.figure('dueZeroUs');
     settler.settle(true);
     writer.end();
@@ -259,7 +284,13 @@ export function runTake(
 
   /** Waits for the threads as long as anything gets on; when nothing does after a stop, they are told to give up. */
   async function endedInTime(done: Promise<string>): Promise<string> {
-    const figures = () => [control.figure('drivenBytes'), control.figure('savedBytes'), control.get('encoded')].join();
+    const figures = () =>
+      [
+        control.figure('drivenBytes'),
+        control.figure('savedBytes'),
+        control.get('encoded'),
+        control.get('keptSteps'),
+      ].join();
     let before = '';
     let stillMs = 0;
     for (;;) {
@@ -276,6 +307,15 @@ export function runTake(
       if (stillMs > closingPatienceMs + givingUpMs)
         throw new Error('The recorder’s threads did not end; what is on the drive is rescued.');
     }
+  }
+
+  function held(): Held | null {
+    if (!order.hindsight) return null;
+    const { lengthS, where } = order.hindsight;
+    return {
+      ...{ lengthS, where, bytes: control.figure('heldBytes'), gaps: control.get('heldGaps') },
+      heldS: control.figure('heldFrames') / framesPerSecond(rate),
+    };
   }
 
   function emitLive(second: SecondRow | null): void {
@@ -301,6 +341,7 @@ export function runTake(
         loads: loadsOf(second),
         lanePeakDbfs: second?.lanePeakDbfs ?? [],
         recorderCores: second?.processor?.recorder ?? null,
+        held: held(),
         laneLufs: sounds.laneLufs(),
         sounds: sounds.levels(),
         camera: order.recipe.camera && order.clock === 'real' ? (control.get('cameraAway') ? 'away' : 'alive') : null,

@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import type { Kept, KeepOrder } from '@mellow/model';
 import type { ThreadOrder } from '../shared/takeMemory';
 import type { ThreadMessage } from '../shared/threadPort';
 
@@ -18,6 +19,7 @@ export type ThreadName =
   | 'encode'
   | 'pack'
   | 'drive'
+  | 'keep'
   | (typeof helperNames)[number];
 
 const endingPatienceMs = 5000;
@@ -35,6 +37,8 @@ export interface ThreadGroup {
   ready: Promise<Map<ThreadName, ThreadReady>>;
   /** Resolves with the path that Drive ended with when all threads named here are done or have failed. */
   done: Promise<string>;
+  /** @returns false where nothing is held */
+  keep(keep: KeepOrder): boolean;
   /** Waits until all threads, which were told to end before, have ended; those that do not are ended. */
   stop(): Promise<void>;
 }
@@ -42,6 +46,7 @@ export interface ThreadGroup {
 export interface ThreadEvents {
   log(level: 'info' | 'warn' | 'error', text: string): void;
   failed(name: ThreadName, text: string): void;
+  kept(kept: Kept): void;
 }
 
 /** Starts the threads of a take from the bundled files beside this one. */
@@ -74,6 +79,8 @@ export function startThreads(
         return;
       case 'log':
         return events.log(message.level, message.text);
+      case 'kept':
+        return events.kept(message.kept);
       case 'failed':
         return failed(name, message.text);
       case 'done':
@@ -85,11 +92,17 @@ export function startThreads(
     const worker = new Worker(new URL(`./${fileOf(name)}.mjs`, import.meta.url), { workerData: given });
     worker.on('message', (message: ThreadMessage) => hear(name, message));
     worker.on('error', (error) => failed(name, error.message));
-    return { worker, exited: new Promise<void>((resolve) => worker.once('exit', () => resolve())) };
+    return { name, worker, exited: new Promise<void>((resolve) => worker.once('exit', () => resolve())) };
   });
   return {
     ready: ready.promise,
     done: done.promise,
+    keep(keep) {
+      const holder = workers.find(({ name }) => name === 'keep');
+      if (!holder || !open.has('keep')) return false;
+      holder.worker.postMessage(keep);
+      return true;
+    },
     async stop() {
       // A thread that is ended from outside while it loads or is inside the media library takes the whole process along:
       // all have been told to end, and are given the time to.

@@ -14,6 +14,10 @@ const intNames = [
   'encodeDone',
   'packDone',
   'driveDone',
+  'keepDone',
+  /** Steps of writing a clip, and how often what is held missed packets. */
+  'keptSteps',
+  'heldGaps',
   'failed',
   'dueIssued',
   'latestSlot',
@@ -56,6 +60,9 @@ const floatNames = [
   /** Bytes copied from a file whose name is gone. */
   'savedBytes',
   'windowId',
+  /** The last minutes that are held. */
+  'heldFrames',
+  'heldBytes',
   /** How long the camera was away together, and since when it is. */
   'cameraAwayUs',
   'cameraAwaySinceUs',

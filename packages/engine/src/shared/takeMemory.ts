@@ -24,6 +24,8 @@ export interface TakeMemory {
   encodeQueue: RingMemory;
   packets: RingMemory;
   fileBytes: RingMemory;
+  /** Packets on their way to what holds the last minutes; null where nothing does. */
+  held: RingMemory | null;
   presents: SampleLogMemory;
   gameTimes: SampleLogMemory;
   /** Sound as it arrives, a ring for each source that a lane wants. */
@@ -72,6 +74,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     encodeQueue: createRingMemory(8192),
     packets: createRingMemory(64e6),
     fileBytes: createRingMemory(order.waitingLimitBytes * 1.5 + 16e6),
+    held: order.hindsight ? createRingMemory(64e6) : null,
     presents: createSampleLogMemory(),
     gameTimes: createSampleLogMemory(),
     sounds: Object.fromEntries(wanted.map(({ id }) => [id, createSoundRingMemory(soundSeconds)])),

@@ -1,4 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import type { Kept } from '@mellow/model';
 import { systemFacts } from '../system/systemFacts';
 import type { ThreadOrder } from './takeMemory';
 
@@ -6,6 +7,7 @@ import type { ThreadOrder } from './takeMemory';
 export type ThreadMessage =
   | { type: 'ready'; threadId: number | null; encoderThreadIds?: number[] }
   | { type: 'log'; level: 'info' | 'warn' | 'error'; text: string }
+  | { type: 'kept'; kept: Kept }
   | { type: 'failed'; text: string }
   | { type: 'done'; path?: string };
 

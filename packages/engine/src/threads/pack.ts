@@ -9,6 +9,7 @@ import { nowUs } from '../shared/monotonic';
 import { openSoundFigures } from '../shared/soundFigures';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createLaneMixer } from './laneMixer';
+import { createHeldFeed } from '../hindsight/heldFeed';
 import { fileKinds, packetKinds } from './queueKinds';
 import { scriptedAt } from './script';
 import { createWrittenRows } from './writtenRows';
@@ -39,13 +40,18 @@ runThread(({ order, memory }) => {
     figures: openSoundFigures(memory.soundFigures),
     dueZeroUs: () => (real ? control.figure('dueZeroUs') : null),
     failed: () => control.get('failed') !== 0,
-    write: (lane, packet) => void (writer && !broken && check(writer.writeSound(lane, packet))),
+    write: (lane, sound) => {
+      held.sound(lane, sound);
+      if (writer && !broken) check(writer.writeSound(lane, sound));
+    },
   });
   const rows = createWrittenRows();
+  const held = createHeldFeed(memory.held, control);
   const packet = new Packet();
   packet.alloc();
   let writer: FileWriter | null = null;
   let broken = 0;
+  let begun = false;
   const pieces: Uint8Array[] = [];
   /** Most frames the encoder held at once, so that sound does not overtake a picture that is still inside it. */
   let mostHeld = 0;
@@ -55,7 +61,7 @@ runThread(({ order, memory }) => {
     const message = packets.next(20_000);
     if (!message) {
       if (control.get('failed')) ended = true;
-      else if (real && control.get('ready') && writer && control.get('stop') === 0) mixer.mixUntil(withoutPicture());
+      else if (real && control.get('ready') && begun && control.get('stop') === 0) mixer.mixUntil(withoutPicture());
       markWritten();
       continue;
     }
@@ -65,10 +71,14 @@ runThread(({ order, memory }) => {
       if (!more)
         takePicture(n, decodeIndex, key === 1, pieces.length ? Buffer.concat(pieces.splice(0)) : message.payload);
     } else if (kind === packetKinds.end) ended = true;
-    else
-      writer = openFileWriter(recipe, message.payload.length ? message.payload.slice() : null, lanes, {
-        write: handOn,
-      });
+    else {
+      held.parameters(message.payload);
+      begun = true;
+      if (!order.unfiled)
+        writer = openFileWriter(recipe, message.payload.length ? message.payload.slice() : null, lanes, {
+          write: handOn,
+        });
+    }
     packets.done();
     markWritten();
   }
@@ -84,6 +94,7 @@ runThread(({ order, memory }) => {
   function takePicture(n: number, decodeIndex: number, key: boolean, data: Uint8Array): void {
     mixer.mixUntil(dueUs(recipe.rate, Math.max(0, decodeIndex)));
     mostHeld = Math.max(mostHeld, control.get('encoderHolds'));
+    held.picture(n, decodeIndex, key, data);
     if (writer && !broken && !scriptedAt(order.script, 'pack-omits', n)) {
       packet.unref();
       packet.data = Buffer.from(data);
@@ -92,8 +103,9 @@ runThread(({ order, memory }) => {
       packet.isKeyframe = key;
       check(writer.writePicture(packet));
     }
-    // The container may keep the last picture back until it knows how long it is shown.
-    rows.add(n, writer?.position() ?? 0, writer?.keepsBack ?? 1);
+    // Where nothing is filed, a picture is done with here; a container may keep the last one back until it knows its length.
+    if (order.unfiled) ledger.setState(n, rowStates.written);
+    else rows.add(n, writer?.position() ?? 0, writer?.keepsBack ?? 1);
   }
 
   function markWritten(): void {
@@ -129,13 +141,14 @@ runThread(({ order, memory }) => {
   }
 
   function finish(): void {
-    if (writer && !broken) {
+    if (begun && !broken) {
       mixer.finishAt(control.figure('endUs'));
-      if (!broken) check(writer.close());
+      if (writer && !broken) check(writer.close());
     }
     if (!broken) rows.allAt(writer?.position() ?? 0);
     mixer.silenceSamples().forEach((samples, lane) => new Float64Array(memory.silence).set([samples], lane));
-    while (!fileBytes.push([fileKinds.end, 0, 0, 0, 0], null, 1e6) && control.get('driveDone') === 0);
+    held.end();
+    while (!order.unfiled && !fileBytes.push([fileKinds.end, 0, 0, 0, 0], null, 1e6) && control.get('driveDone') === 0);
     control.set('packDone', 1);
     while (control.get('driveDone') === 0 && control.get('failed') === 0) control.wait('driveDone', 0, 1e6);
     markWritten();

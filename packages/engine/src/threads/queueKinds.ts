@@ -9,3 +9,9 @@ export const packetKinds = { packet: 1, end: 2, parameters: 3 } as const;
 
 /** First number of a message from Pack to Drive: bytes for a position, or the end. */
 export const fileKinds = { bytes: 1, end: 2 } as const;
+
+/**
+ * First number of a message from Pack to what holds the last minutes: a packet (track, presentation, decoding, twice its
+ * duration plus one for a key picture), the end, or the encoder's parameters.
+ */
+export const heldKinds = { packet: 1, end: 2, parameters: 3 } as const;

@@ -105,6 +105,8 @@ export async function openTakeBench(): Promise<TakeBench> {
       cameraFile: null,
       openEnd: false,
       cameraInput: null,
+      unfiled: false,
+      hindsight: null,
       keepPictures: false,
       ...change.order,
     };

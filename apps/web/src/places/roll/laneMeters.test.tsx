@@ -49,6 +49,7 @@ const live = (change: Partial<LiveTake> = {}): LiveTake => ({
   lanePeakDbfs: [-9, -12, -20],
   laneLufs: [-19.8, null, -25.6],
   camera: null,
+  held: null,
   sounds: [level('game', { peakDbfs: -26 }), level('voice'), level('chat', { peakDbfs: null })],
   recorderCores: 0.4,
   ...change,

@@ -47,7 +47,9 @@ function serve(levels: HeardLevels | number, found: SoundDevices | number = devi
 function show(recipe: Recipe = testRecipe, recorder: 'idle' | 'armed' = 'idle') {
   const store = createStore();
   if (recorder !== 'idle')
-    store.dispatch(liveArrived({ serial: 1, recorder, take: null, jobs: [], dataVersion: 0, notice: null }));
+    store.dispatch(
+      liveArrived({ serial: 1, recorder, take: null, jobs: [], watching: null, dataVersion: 0, notice: null }),
+    );
   const setup = { ...testSetup, draft: recipe };
   const tools = document.createElement('div');
   document.body.append(tools);

@@ -1,0 +1,2 @@
+export * from './clipSpan';
+export * from './hindsightCost';
