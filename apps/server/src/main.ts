@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { createApp } from './http/app';
 import { takePageSounds } from './http/pageSocket';
 import { lockDataFolder } from './dataLock';
+import { textOf } from './errorText';
 import { openServices, type Services } from './services/services';
 
 /** Starts the server: npm start [-- --fresh]. PORT and MELLOW_DATA may say where. */
@@ -46,6 +47,7 @@ async function begin(): Promise<void> {
       .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${textOf(error)}`));
   console.log(`Mellow Frame is at http://127.0.0.1:${port}  (data in ${dataFolder}; stop with Ctrl+C)`);
   await recovering.whole;
+  await services.clips.gatherAll();
 }
 
 async function open(): Promise<Services> {
@@ -72,8 +74,9 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     if (leaving) return;
     leaving = true;
     services.sounds.close();
-    void services.recorder
+    void services.hindsight
       .shutDown()
+      .then(() => services.recorder.shutDown())
       .then(() => services.store.close())
       .catch((error: unknown) => services.log.add('error', `At the end: ${textOf(error)}`))
       .finally(() => process.exit(0));
@@ -82,10 +85,6 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
 
 // What nobody waits for must not end the application while a take rolls.
 process.on('unhandledRejection', (error) => services.log.add('error', `Nobody waited for this: ${textOf(error)}`));
-
-function textOf(error: unknown): string {
-  return error instanceof Error ? error.message : String(error);
-}
 
 function leave(sentence: string): never {
   console.error(sentence);

@@ -20,3 +20,4 @@ export { listSounds } from './sound/listSounds';
 export { pageFormatSchema } from './sound/pageFeed';
 export { systemFacts } from './system/systemFacts';
 export { warmUpUs } from '@mellow/practice';
+export { heldRecipe } from './hindsight/heldHead';

@@ -3,7 +3,8 @@ import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
 import { displaySchema } from './machine';
-import { takeKinds, takeSchema } from './take';
+import { rolledKinds, takeSchema } from './take';
+import { hindsightSchema } from './hindsight';
 import { setupSchema } from './setup';
 
 /** RFC 9457 problem document with a stable `type`; `detail` says what happened, what it means and what to do. */
@@ -29,6 +30,7 @@ export const setupPatchSchema = z.strictObject({
   brief: briefSchema.optional(),
   machineId: z.string().max(40).optional(),
   locks: z.array(z.string().max(60)).max(60).optional(),
+  hindsight: hindsightSchema.nullable().optional(),
 });
 export type SetupPatch = z.infer<typeof setupPatchSchema>;
 /** What trials play: a take's file, any other file of this PC, or nothing, which is the live source. */
@@ -47,7 +49,7 @@ const mostTrialS = 600;
 export const newTrialSchema = z
   .strictObject({
     lengthS: z.number().min(2).max(mostTakeS).nullable().default(10),
-    kind: z.enum(takeKinds).default('trial'),
+    kind: z.enum(rolledKinds).default('trial'),
   })
   .refine(({ lengthS, kind }) => kind === 'full' || (lengthS !== null && lengthS <= mostTrialS), {
     path: ['lengthS'],

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
+import { hindsightSchema } from './hindsight';
 import { sampleSourceSchema } from './source';
 
 export const recipeVersionSchema = z.object({
@@ -25,6 +26,8 @@ export const setupSchema = z.object({
   machineId: z.string().default('this'),
   /** What trials play in place of the source; null: they record the source as it is then. */
   sample: sampleSourceSchema.nullable().default(null),
+  /** How much is held at hand while it rolls, and beside takes where it is switched on; null: nothing. */
+  hindsight: hindsightSchema.nullable().default(null),
   /** Settings that advice must not touch, as setting keys. */
   locks: z.array(z.string()).default([]),
   /** Earlier drafts that Undo returns to. */

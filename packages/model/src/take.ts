@@ -47,11 +47,11 @@ export const takeEndSchema = z.enum([
 ]);
 export type TakeEnd = z.infer<typeof takeEndSchema>;
 
-/**
- * A trial is a short take made to learn; a sample is a short lossless one that trials play instead of the game; a full take is what
- * the footage is for.
- */
-export const takeKinds = ['trial', 'sample', 'full'] as const;
+/** Kinds that are rolled: a trial is made to learn, trials play a sample instead of the game, a full take is what it is all for. */
+export const rolledKinds = ['trial', 'sample', 'full'] as const;
+export type RolledKind = (typeof rolledKinds)[number];
+/** A clip is not rolled: it was kept from what had been held. */
+export const takeKinds = [...rolledKinds, 'clip'] as const;
 export type TakeKind = (typeof takeKinds)[number];
 
 /** A recording. */

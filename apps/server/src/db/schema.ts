@@ -14,6 +14,8 @@ export const setups = sqliteTable('setups', {
   machineId: text('machine_id').notNull().default('this'),
   /** What trials play in place of the source; null: nothing. */
   sample: text('sample'),
+  /** How much is held at hand; null: nothing. */
+  hindsight: text('hindsight'),
   /** Settings that advice must not touch. */
   locks: text('locks').notNull().default('[]'),
   /** Earlier drafts, newest last. */

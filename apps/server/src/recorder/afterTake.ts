@@ -15,6 +15,7 @@ import {
   type TakeEnd,
   type TakeState,
 } from '@mellow/model';
+import { textOf } from '../errorText';
 import type { AppLog } from '../services/appLog';
 import type { Folders } from '../services/folders';
 import type { JobService } from '../services/jobs';
@@ -48,8 +49,6 @@ export interface AfterTake {
   /** Makes a plain MP4 beside a take, read back and compared; the take stays as it is. */
   rewrap(takeId: string): Promise<Take>;
 }
-
-export const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** What the recorder said when it had closed the container; null where it did not come to that, or it cannot be read. */
 export function storedClosing(folder: string): TakeClosing | null {

@@ -21,12 +21,13 @@ import {
   type Setup,
   type Source,
   type Take,
-  type TakeKind,
+  type RolledKind,
   type TakeOrder,
 } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
+import { heldBeside } from './heldOrder';
 import { newTrial } from '../services/newTrial';
 import type { CameraService } from '../services/cameras';
 import type { SampleService } from '../services/samples';
@@ -70,7 +71,7 @@ export async function prepareTrial(
   id: string,
   setupId: string,
   lengthS: number | null,
-  kind: TakeKind,
+  kind: RolledKind,
 ): Promise<PreparedTrial> {
   const { takes, setups, contexts, baselineS, pairs } = services;
   const setup = await setups.get(setupId);
@@ -131,7 +132,7 @@ export async function prepareTrial(
       cameraFile,
       cameraInput: null,
       unfiled: false,
-      hindsight: null,
+      hindsight: kind === 'full' ? heldBeside(setup, machine, drive, id) : null,
       openEnd: length === null,
       // What is compared lies evenly over a take; without a length nobody knows where.
       keepPictures: kind !== 'sample' && length !== null,
@@ -148,7 +149,7 @@ export async function prepareTrial(
 async function played(
   { screens, samples }: TrialServices,
   setup: Setup,
-  kind: TakeKind,
+  kind: RolledKind,
   simulated: boolean,
 ): Promise<{ game: PracticeGame; recipe: Recipe; source: Source; ordered: Recipe }> {
   const plays = kind === 'trial' ? setup.sample : null;
@@ -175,7 +176,8 @@ async function played(
 
 export const newTakeId = (): string => nanoid(12);
 
-function mustBeRecordable(setup: Setup, context: ForecastContext): void {
+/** @throws a problem where the recipe clashes or something of it is not there */
+export function mustBeRecordable(setup: Setup, context: ForecastContext): void {
   const clash = recipeClashes(setup.draft).find((c) => c.weight === 'stops');
   if (clash) throw problem('recipe-clash', `${clash.title}. ${clash.text} "${clash.remedy.label}" on Path settles it.`);
   const broken = adviceFor(setup.draft, context).find(

@@ -1,20 +1,24 @@
+import { rmSync } from 'node:fs';
 import {
   endedStates,
   mostTakeS,
   type EngineEvent,
   type LiveTake,
   type ReadBackResult,
+  type RolledKind,
   type Take,
   type TakeClosing,
   type TakeEnd,
-  type TakeKind,
 } from '@mellow/model';
+import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
-import { createAfterTake, storedClosing, textOf, type AfterTake, type AfterTakeServices } from './afterTake';
+import { createAfterTake, storedClosing, type AfterTake, type AfterTakeServices } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
 import { closesAlone } from './orphanSigns';
 import { newTakeId, prepareTrial, type PreparedTrial, type TrialServices } from './orderTrial';
+import type { HindsightService } from './hindsight';
+import { createKeeping } from './keeping';
 import { createRecorderProcess } from './recorderProcess';
 import type { RecorderService } from './recorderService';
 import { refusalProblem } from './refusals';
@@ -23,6 +27,7 @@ import { createWatchdog } from './watchdog';
 
 export type RecorderContext = TrialServices &
   AfterTakeServices & {
+    hindsight: HindsightService;
     /** Silence of the recorder after which it counts as hung. */
     hangMs: number;
     /** Takes after which its process is replaced by a fresh one. */
@@ -155,6 +160,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     return Math.min(most, heard.due + Math.round((sinceS * take.recipe.rate.num) / take.recipe.rate.den));
   }
   let heardAtMs = 0;
+  const keeping = createKeeping();
   let takesMade = 0;
 
   function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
@@ -166,16 +172,21 @@ export function createRecorderService(context: RecorderContext): RecorderService
 
   function end(): void {
     const done = current?.ended;
+    // What was held beside a take stands in the take, also where its recorder died before it could clear up.
+    const held = current?.prepared?.order.hindsight;
+    if (held) rmSync(held.folder, { recursive: true, force: true });
     current = null;
     heardAtMs = 0;
     live.setTake('idle', null);
     live.dataChanged();
+    context.hindsight.resume();
     done?.();
     if (++takesMade % context.takesPerRecorder === 0) recorder.renew();
     if (!state.leaving) recorder.ready().catch(() => {});
   }
 
   function onRecorderGone(how: string): void {
+    keeping.giveUp('The recorder that held it has ended.');
     const now = current;
     // It died before it had begun with the take, perhaps before it was asked: a fresh one begins it.
     if (now && state.phase === 'armed' && heardAtMs === 0 && !now.begunAgain) {
@@ -225,6 +236,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
   function onEvent(event: EngineEvent): void {
     watchdog.sign();
     if (event.type === 'log') log.add(event.level, event.text, folderNow());
+    keeping.hear(event);
     const now = current;
     if (!now) return;
     if (event.type === 'live' && event.live.takeId === now.take.id) onLive(now, event.live);
@@ -270,11 +282,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
     for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
   }
 
-  async function startTrial(setupId: string, lengthS: number | null, kind: TakeKind = 'trial'): Promise<Take> {
+  async function startTrial(setupId: string, lengthS: number | null, kind: RolledKind = 'trial'): Promise<Take> {
     const id = newTakeId();
     await makeRoom();
     hear({ type: 'trial-asked', takeId: id });
     try {
+      await context.hindsight.rest();
       const prepared = await prepareTrial(context, id, setupId, lengthS, kind);
       begin(prepared.take, prepared, 'error', null);
       live.setTake('armed', liveAtStart(prepared.take));
@@ -282,6 +295,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       return prepared.take;
     } catch (error) {
       hear({ type: 'prepare-failed' });
+      context.hindsight.resume();
       throw error;
     }
   }
@@ -358,7 +372,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
       const heard = live.state().take;
       if (!current || state.phase !== 'rolling' || heard?.takeId !== current.take.id) return null;
       const sinceUs = current.take.clock === 'real' ? (performance.now() - heardAtMs) * 1000 : 0;
-      return { takeId: current.take.id, elapsedUs: heard.elapsedUs + sinceUs };
+      return { takeId: current.take.id, elapsedUs: heard.elapsedUs + sinceUs, held: heard.held };
+    },
+    keep(keep) {
+      const from = recorder.now();
+      if (!from || state.phase !== 'rolling') throw problem('recorder-idle', 'Nothing rolls now. Nothing was kept.');
+      return keeping.asked(keep.id, () => from.keep(keep));
     },
     hold(sound, open) {
       if (!current || state.phase !== 'rolling')

@@ -1,13 +1,15 @@
-import type { SoundSource, Take, TakeKind } from '@mellow/model';
+import type { Held, Kept, KeepOrder, RolledKind, SoundSource, Take } from '@mellow/model';
 
 /** What the rest of the server asks of the recorder. */
 export interface RecorderService {
-  startTrial(setupId: string, lengthS: number | null, kind?: TakeKind): Promise<Take>;
+  startTrial(setupId: string, lengthS: number | null, kind?: RolledKind): Promise<Take>;
   stop(): void;
   /** The take that rolls and how far it is, to this moment; null where none does. */
-  rollingNow(): { takeId: string; elapsedUs: number } | null;
+  rollingNow(): { takeId: string; elapsedUs: number; held: Held | null } | null;
   /** Opens or closes a sound of the rolling take that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
+  /** Writes part of what the rolling take holds into a reserved file. */
+  keep(keep: KeepOrder): Promise<Kept>;
   /** Makes a plain MP4 of a finished take without encoding again. */
   rewrap(takeId: string): Promise<Take>;
   /** Looks again for a take whose drive was away, or whose reading failed. */

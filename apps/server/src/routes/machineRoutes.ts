@@ -34,7 +34,18 @@ export function machineRoutes({
   contexts,
   jobs,
   screens,
+  hindsight,
 }: Services): Route[] {
+  /** What is measured has the machine to itself: nothing is held meanwhile. */
+  const aside = <T>(work: () => Promise<T>): Promise<T> =>
+    recorder.beside(async () => {
+      await hindsight.rest();
+      try {
+        return await work();
+      } finally {
+        hindsight.resume();
+      }
+    });
   return [
     route({ method: 'get', path: '/machine', summary: 'What the system tells of this PC', reply: machineSchema }, () =>
       thisMachine(),
@@ -85,7 +96,7 @@ export function machineRoutes({
         summary: 'Try every encoder of this PC by a short test encode',
         reply: machineSheetSchema,
       },
-      () => recorder.beside(() => machines.prove()),
+      () => aside(() => machines.prove()),
     ),
     route(
       {
@@ -137,7 +148,7 @@ export function machineRoutes({
         const trouble = drives.problemOf(drive);
         if (trouble) throw problem('drive-problem', `${trouble} Nothing was measured.`);
         const job = { kind: 'write-speed' as const, folder: drive.folder, seconds: speedTestSeconds };
-        const speed = await recorder.beside(() => jobs.run({ title: `Measuring ${drive.name}`, job }));
+        const speed = await aside(() => jobs.run({ title: `Measuring ${drive.name}`, job }));
         await drives.setSpeed(drive.id, z.number().parse(speed));
         return drives.get(params.id);
       },

@@ -1,12 +1,23 @@
 import { z } from 'zod';
-import { markPatchSchema, markSchema, newMarkSchema, soundSourceSchema, takeSchema } from '@mellow/model';
+import { hindsightWords } from '@mellow/core';
+import {
+  keepBodySchema,
+  markPatchSchema,
+  markSchema,
+  newMarkSchema,
+  soundSourceSchema,
+  takeSchema,
+  watchBodySchema,
+  watchingSchema,
+} from '@mellow/model';
+import { problem } from '../http/problem';
 import { idParams, route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
 const markParams = idParams.extend({ mark: z.string().min(1).max(40) });
 
 /** What is done while a take rolls, and the marks that come of it. */
-export function rollRoutes({ recorder, live, marks }: Services): Route[] {
+export function rollRoutes({ recorder, live, marks, takes, clips, hindsight }: Services): Route[] {
   return [
     route(
       {
@@ -40,6 +51,62 @@ export function rollRoutes({ recorder, live, marks }: Services): Route[] {
         status: 201,
       },
       ({ body }) => marks.add(body.note),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/recorder/keep',
+        summary: 'Keep the last minutes of what rolls or is held as a clip',
+        body: keepBodySchema,
+        reply: takeSchema,
+        status: 201,
+      },
+      async ({ body }) => {
+        const rolling = recorder.rollingNow();
+        const take = rolling ? await takes.get(rolling.takeId) : null;
+        const watched = hindsight.now();
+        const lengthS = rolling ? rolling.held?.lengthS : watched?.order.hindsight?.lengthS;
+        const origin = take ?? watched?.clip;
+        if (!origin || lengthS === undefined)
+          throw problem(
+            'recorder-idle',
+            'Nothing is held now: choose under Roll how much is to be held, and switch it on. Nothing was kept.',
+          );
+        const kept = await clips.keep(
+          {
+            setupId: take?.setupId ?? watched?.setup.id ?? '',
+            driveId: take?.driveId ?? watched?.drive.id ?? '',
+            from: origin,
+            lengthS,
+            keep: take ? recorder.keep : hindsight.keep,
+          },
+          body.lastS,
+        );
+        if (take) await marks.add(`${hindsightWords((kept.facts?.picture.endUs ?? 0) / 1e6)} kept`).catch(() => null);
+        return kept;
+      },
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/hindsight/on',
+        summary: 'Hold the last minutes of a setup while no take rolls',
+        body: watchBodySchema,
+        reply: watchingSchema.nullable(),
+      },
+      async ({ body }) => {
+        await hindsight.watch(body.setupId);
+        return live.state().watching;
+      },
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/hindsight/off',
+        summary: 'Hold nothing any more; what was held is let go',
+        reply: null,
+      },
+      () => hindsight.unwatch(),
     ),
     route(
       {

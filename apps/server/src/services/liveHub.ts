@@ -5,6 +5,7 @@ export interface LiveHub {
   state(): LiveState;
   setTake(recorder: LiveState['recorder'], take: LiveTake | null): void;
   setJobs(jobs: RunningJob[]): void;
+  setWatching(watching: LiveState['watching']): void;
   /** Stored data changed: pages fetch again. */
   dataChanged(): void;
   /** Numbers of notices rise across restarts, so that a page knows which it has seen. */
@@ -32,6 +33,7 @@ export function createLiveHub(): LiveHub {
   return {
     state: () => state,
     setTake: (recorder, take) => update({ recorder, take }),
+    setWatching: (watching) => update({ watching }),
     setJobs: (jobs) => update({ jobs: jobs.map((job) => ({ ...job })) }),
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
     notify: (tone, title, text, takeId) =>

@@ -7,9 +7,11 @@ import { createForecastContexts, type ForecastContexts } from './forecastContext
 import { prepareFolders, type Folders } from './folders';
 import { createLiveHub, type LiveHub } from './liveHub';
 import { createMachineService, type MachineService } from './machines';
+import { createHindsightService, type HindsightService } from '../recorder/hindsight';
 import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
+import { createClipService, type ClipService } from './clips';
 import { createMarkService, type MarkService } from './marks';
 import { createSampleService, type SampleService } from './samples';
 import { createScreenService, type ScreenService } from './screens';
@@ -35,6 +37,8 @@ export interface Services {
   jobs: JobService;
   recorder: RecorderService;
   marks: MarkService;
+  clips: ClipService;
+  hindsight: HindsightService;
   media: TakeMediaService;
   demo: DemoService;
 }
@@ -67,20 +71,23 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const samples = createSampleService(setups, takes, jobs);
   const screens = createScreenService(jobs);
   const sounds = createSoundService(jobs, log);
+  const clips = createClipService({ takes, setups, machines, drives, jobs, live, log });
+  const hangMs = options.hangMs ?? 5000;
+  const rolled = { drives, setups, samples, cameras, screens, sounds, takes, contexts };
+  const hindsight = createHindsightService({
+    ...rolled,
+    ...{ folders, log, live, hangMs, baselineS: 0, pairs: 1 },
+    gather: async ({ setup, drive, order }) =>
+      void (order.hindsight?.where === 'drive' && (await clips.gather(setup.id, drive.id, order.hindsight.folder))),
+  });
   const recorder = createRecorderService({
+    ...rolled,
+    hindsight,
     folders,
     log,
     live,
-    drives,
-    setups,
-    samples,
-    cameras,
-    screens,
-    sounds,
-    takes,
     jobs,
-    contexts,
-    hangMs: options.hangMs ?? 5000,
+    hangMs,
     takesPerRecorder: options.takesPerRecorder ?? 12,
     baselineS: options.baselineS ?? 3,
     pairs: options.pairs ?? 2,
@@ -106,6 +113,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     jobs,
     recorder,
     marks,
+    clips,
+    hindsight,
     media,
     demo,
   };

@@ -63,6 +63,7 @@ export function createSetupService(
       start: JSON.parse(row.start),
       machineId: row.machineId,
       sample: row.sample === null ? null : JSON.parse(row.sample),
+      hindsight: row.hindsight === null ? null : JSON.parse(row.hindsight),
       locks: JSON.parse(row.locks),
       undoDepth: undoOf(row).length,
       createdAt: row.createdAt,
@@ -134,6 +135,7 @@ export function createSetupService(
             brief: JSON.stringify(setup.brief),
             machineId: setup.machineId,
             sample: setup.sample && JSON.stringify(setup.sample),
+            hindsight: setup.hindsight && JSON.stringify(setup.hindsight),
             locks: JSON.stringify(setup.locks),
             draft: JSON.stringify(setup.draft),
             start: JSON.stringify(setup.start),
@@ -154,7 +156,7 @@ export function createSetupService(
     },
     async change(id, patch) {
       const before = await get(id);
-      const { name, game, brief, machineId, locks } = patch;
+      const { name, game, brief, machineId, locks, hindsight } = patch;
       // What the notches on the rails show follows from brief, game and machine.
       const start =
         game || brief || machineId
@@ -174,6 +176,7 @@ export function createSetupService(
         ...(name === undefined ? {} : { name }),
         ...(game === undefined ? {} : { game: JSON.stringify(game) }),
         ...(brief === undefined ? {} : { brief: JSON.stringify(brief) }),
+        ...(hindsight === undefined ? {} : { hindsight: hindsight && JSON.stringify(hindsight) }),
         ...(locks === undefined ? {} : { locks: JSON.stringify(locks) }),
       });
     },

@@ -148,7 +148,7 @@ export function sourceWords(source: Source): string {
   }
 }
 
-export const takeKindWords: Record<TakeKind, string> = { trial: 'trial', sample: 'sample', full: 'take' };
+export const takeKindWords: Record<TakeKind, string> = { trial: 'trial', sample: 'sample', full: 'take', clip: 'clip' };
 
 /** "trial 4", "sample 2", "take 7". */
 export const takeName = ({ kind, number }: Pick<Take, 'kind' | 'number'>): string => `${takeKindWords[kind]} ${number}`;

@@ -62,18 +62,21 @@ interface Read {
   take: Input;
   recipe: Recipe;
   facts: NonNullable<Take['facts']>;
-  summary: NonNullable<Take['summary']>;
+  /** Null for a clip: it was cut from what had a ledger. */
+  summary: Summary | null;
   dueS: number;
 }
+type Summary = NonNullable<Take['summary']>;
+type LedgerRead = Read & { summary: Summary };
 
 /** One line of the table: what was asked, how it is found, and when it holds (null: nothing was asked of it). */
-interface FactRow {
+interface FactRow<R extends Read = Read> {
   name: string;
-  asked(read: Read): string;
-  found(read: Read): string;
-  holds(read: Read): boolean | null;
+  asked(read: R): string;
+  found(read: R): string;
+  holds(read: R): boolean | null;
   /** Left out where it is false: nothing was measured. */
-  applies?(read: Read): boolean;
+  applies?(read: R): boolean;
 }
 
 /** Facts whose failing the losses explain already. */
@@ -84,7 +87,16 @@ const rateSlack = 0.2;
 const leastSecondsForRate = 8;
 const leastSoundSeconds = 0.25;
 
-const lostOf = ({ summary }: Read): number => summary.due - summary.filed;
+const lostOf = ({ summary }: Read): number => (summary ? summary.due - summary.filed : 0);
+const hasLedger = (read: Read): read is LedgerRead => read.summary !== null;
+/** A row that a take without a ledger has not. */
+const ofLedger = ({ name, asked, found, holds, applies }: FactRow<LedgerRead>): FactRow => ({
+  name,
+  applies: (read) => hasLedger(read) && (applies?.(read) ?? true),
+  asked: (read) => (hasLedger(read) ? asked(read) : ''),
+  found: (read) => (hasLedger(read) ? found(read) : ''),
+  holds: (read) => (hasLedger(read) ? holds(read) : null),
+});
 const standardAsked = ({ recipe }: Read) => encoderFacts[recipe.encode.encoder].standard;
 const pictureBitrate = ({ facts, dueS }: Read): number => bitrateOf(facts.picture.pictureBytes, dueS);
 
@@ -109,26 +121,26 @@ const rows: readonly FactRow[] = [
     },
     holds: (read) => sizeHolds(read) && rateHolds(read),
   },
-  {
+  ofLedger({
     name: 'Source',
     applies: ({ take }) => take.source.kind !== 'practice',
     asked: ({ take }) => sourceWords(take.source),
     found: ({ summary }) => `${summary.pacing.newPerSecond.toFixed(1)} new pictures a second`,
     holds: () => null,
-  },
-  {
+  }),
+  ofLedger({
     name: 'Frames',
     asked: ({ summary }) => `${plural(summary.due, 'frame')} due`,
     found: ({ summary }) =>
       `${formatCount(summary.fates['new'] ?? 0)} new, ${plural(summary.fates['repeat'] ?? 0, 'repeat')}`,
     holds: (read) => lostOf(read) === 0,
-  },
-  {
+  }),
+  ofLedger({
     name: 'Gaps',
     asked: () => 'left as they are',
     found: (read) => (lostOf(read) === 0 ? 'none' : `${plural(lostOf(read), 'frame')} left open`),
     holds: (read) => lostOf(read) === 0,
-  },
+  }),
   {
     name: 'Video',
     asked: (read) => {
@@ -151,7 +163,7 @@ const rows: readonly FactRow[] = [
     holds: ({ recipe, take: { likeness } }) =>
       recipe.encode.rateControl === 'lossless' && likeness ? likeness.exact : null,
   },
-  {
+  ofLedger({
     name: 'Encode',
     applies: ({ take }) => take.unpaced !== null,
     asked: ({ take }) => `${formatMs(take.summary?.loads.encode?.budgetMs ?? 0)} a frame at most`,
@@ -163,7 +175,7 @@ const rows: readonly FactRow[] = [
       const load = summary.loads.encode;
       return load ? load.busiestMs <= load.budgetMs : null;
     },
-  },
+  }),
   {
     name: 'Size',
     asked: (read) => sizeAsked(read.recipe),
@@ -244,8 +256,8 @@ function heardWords({ rateHz, driftPpm, silenceS, floorDbfs }: SoundReport): str
 /** Each fact of a take as asked and as found, with whether it holds. */
 export function takeFacts(take: Input): Fact[] {
   const { recipe, facts, summary } = take;
-  if (!facts || !summary) return [];
-  const dueS = (summary.due * recipe.rate.den) / recipe.rate.num;
+  if (!facts) return [];
+  const dueS = summary ? (summary.due * recipe.rate.den) / recipe.rate.num : (facts.picture.endUs ?? 0) / 1e6;
   const read: Read = { take, recipe, facts, summary, dueS };
   const there = rows.filter((row) => row.applies?.(read) ?? true);
   return there.map((row) => ({
@@ -263,7 +275,7 @@ function lengthHolds({ take, recipe, facts, summary }: Read): boolean | null {
   if (take.end !== 'length' || take.lengthS === null) return null;
   const fps = framesPerSecond(recipe.rate);
   const askedS = dueFramesIn(recipe.rate, take.lengthS) / fps;
-  return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= (1.5 + summary.longestHole) / fps;
+  return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= (1.5 + (summary?.longestHole ?? 0)) / fps;
 }
 
 function sizeHolds({ recipe, facts }: Read): boolean {
@@ -297,7 +309,7 @@ function sizeAsked({ encode }: Recipe): string {
 /** Quiet scenes may stay below a variable rate; a constant one is filled up, where the encoder can. */
 function bitrateHolds(read: Read): boolean | null {
   const { rateControl, bitrateKbps } = read.recipe.encode;
-  if (read.dueS < leastSecondsForRate || lostOf(read) > read.summary.due * 0.02) return null;
+  if (read.dueS < leastSecondsForRate || lostOf(read) > (read.summary?.due ?? 0) * 0.02) return null;
   const ratio = pictureBitrate(read) / (bitrateKbps * 1000);
   if (rateControl === 'constant-bitrate') return Math.abs(ratio - 1) <= rateSlack;
   return rateControl === 'variable-bitrate' ? ratio <= 1 + rateSlack : null;

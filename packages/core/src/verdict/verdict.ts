@@ -13,6 +13,7 @@ import { takeFindings } from './findings';
 
 type Input = Pick<
   Take,
+  | 'kind'
   | 'recipe'
   | 'source'
   | 'facts'
@@ -62,6 +63,7 @@ export const unevenShare = 0.1;
 /** The findings on a take, in plain words with figures, and what to change. */
 export function verdictOf(take: Input, runs: readonly LossRun[]): Verdict {
   const { summary, facts } = take;
+  if (take.kind === 'clip' && facts) return clipVerdict(take);
   if (!summary || !facts) {
     return {
       mark: 'failed',
@@ -74,6 +76,20 @@ export function verdictOf(take: Input, runs: readonly LossRun[]): Verdict {
   const read = takeFacts(take);
   const wrong = read.filter((fact) => fact.holds === false && !lossFacts.includes(fact.name));
   return { ...judge(take, summary, wrong), facts: read, findings };
+}
+
+/** A clip has what its take had filed, and no ledger of its own: only its file is held against what was asked. */
+function clipVerdict(take: Input): Verdict {
+  const facts = takeFacts(take);
+  const wrong = facts.filter(({ holds }) => holds === false);
+  const lengthS = (take.facts?.picture.endUs ?? 0) / 1e6;
+  const pictures = `${formatSeconds(lengthS)} of what was held, ${plural(take.facts?.picture.packets ?? 0, 'picture')}`;
+  return {
+    mark: wrong.length ? 'look' : 'keep',
+    sentence: wrong.length ? `Look again. ${wrongSentence(wrong)}` : `Kept: ${pictures}.`,
+    facts,
+    findings: [],
+  };
 }
 
 /** What decides, in this order: the take was cut off; the file is not what was asked; frames are lost; the motion is uneven. */

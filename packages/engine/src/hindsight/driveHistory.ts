@@ -2,18 +2,11 @@ import { mkdirSync, rmSync } from 'node:fs';
 import { framesPerSecond } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import { nowUs } from '../shared/monotonic';
+import { writeHead } from './heldHead';
 import { createHeldList } from './heldList';
 import { pictureTrack, type History } from './history';
 import type { HistoryOptions } from './memoryHistory';
-import {
-  headerOf,
-  openSegment,
-  packetsIn,
-  removeSegment,
-  writeHead,
-  type SegmentPacket,
-  type SegmentWriter,
-} from './segment';
+import { headerOf, openSegment, packetsIn, removeSegment, type SegmentPacket, type SegmentWriter } from './segment';
 
 /** A piece of what is held is at least so long; with its key picture's distance it is what waits too long at the most. */
 const segmentS = 10;
@@ -89,9 +82,9 @@ export function createDriveHistory(folder: string, recipe: Recipe, options: Hist
         done: () => void readers--,
       };
     },
-    close() {
+    close(stays) {
       close();
-      rmSync(folder, { recursive: true, force: true });
+      if (!stays) rmSync(folder, { recursive: true, force: true });
     },
   };
 }

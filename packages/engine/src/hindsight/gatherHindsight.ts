@@ -1,17 +1,15 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, readdirSync } from 'node:fs';
 import { clipSpan } from '@mellow/core';
-import { recipeSchema, type FileIdentity } from '@mellow/model';
+import type { FileIdentity } from '@mellow/model';
 import { pictureTrack } from './history';
 import { openClipWriting, type ClipFacts } from './clipWriting';
+import { heldRecipe } from './heldHead';
 import { packetsOf } from './driveHistory';
 import { headerOf, packetsIn, segmentPath, storedPackets, type SegmentPacket } from './segment';
 
 /** Makes one clip of all that a recorder left on the drive when it died. @throws in words where nothing can be made of it */
 export function gatherHindsight(folder: string, target: { path: string; identity: FileIdentity }): ClipFacts {
-  const head = join(folder, 'head.json');
-  if (!existsSync(head)) throw new Error('It does not say what was recorded.');
-  const recipe = recipeSchema.parse(JSON.parse(readFileSync(head, 'utf8')));
+  const recipe = heldRecipe(folder);
   const segments = readdirSync(folder)
     .filter((name) => /^\d{6}\.mkv$/.test(name))
     .map((name) => Number.parseInt(name, 10))

@@ -31,6 +31,6 @@ export interface History {
   bytes(): number;
   /** The last so many frames, from a key picture; null where nothing is held that can stand alone. */
   clip(wantedFrames: number): HeldClip | null;
-  /** Lets everything go. */
-  close(): void;
+  /** Lets everything go; on the drive it stays where somebody will want it: whoever asked for it is gone. */
+  close(stays: boolean): void;
 }

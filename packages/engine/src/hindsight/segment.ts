@@ -1,13 +1,4 @@
-import {
-  appendFileSync,
-  closeSync,
-  existsSync,
-  fdatasyncSync,
-  openSync,
-  readFileSync,
-  rmSync,
-  writeSync,
-} from 'node:fs';
+import { appendFileSync, closeSync, existsSync, fdatasyncSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { AVERROR_EIO, AVERROR_EOF, AVMEDIA_TYPE_VIDEO } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
@@ -170,15 +161,5 @@ export function headerOf(folder: string, segment: number): Uint8Array | null {
     return video?.codecpar.extradata ?? null;
   } finally {
     context.closeInputSync();
-  }
-}
-
-export function writeHead(folder: string, recipe: Recipe): void {
-  const handle = openSync(join(folder, 'head.json'), 'w');
-  try {
-    writeSync(handle, JSON.stringify(recipe));
-    fdatasyncSync(handle);
-  } finally {
-    closeSync(handle);
   }
 }

@@ -46,7 +46,7 @@ runThread(({ order, memory }) => {
     if (control.get('failed') && ring.count() === 0) ended = true;
   }
   // On the drive it goes with the take that it belongs to; after a death it stays.
-  guarded(() => history?.close());
+  guarded(() => history?.close(control.reason() === 'server-gone' || control.get('failed') !== 0));
   control.set('keepDone', 1);
   tell({ type: 'done' });
 

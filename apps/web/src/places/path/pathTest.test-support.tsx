@@ -40,6 +40,7 @@ export const testSetup: Setup = {
   start: testRecipe,
   machineId: 'this',
   sample: null,
+  hindsight: null,
   locks: [],
   undoDepth: 0,
   versions: [],

@@ -14,6 +14,7 @@ const setup: Setup = {
   start: draft,
   machineId: 'this',
   sample: null,
+  hindsight: null,
   locks: [],
   undoDepth: 0,
   versions: [],

@@ -1,0 +1,181 @@
+import { existsSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { capitalised, hindsightWords, takeName } from '@mellow/core';
+import { giveBack, heldRecipe, reserveFile, type Reservation } from '@mellow/engine';
+import { mediaFactsSchema, type Drive, type KeepOrder, type Kept, type Setup, type Take } from '@mellow/model';
+import { nanoid } from 'nanoid';
+import { z } from 'zod';
+import { textOf } from '../errorText';
+import { problem } from '../http/problem';
+import { heldFolderName } from '../recorder/heldOrder';
+import type { AppLog } from './appLog';
+import type { DriveService } from './drives';
+import type { JobService } from './jobs';
+import type { LiveHub } from './liveHub';
+import type { MachineService } from './machines';
+import { newTrial } from './newTrial';
+import type { SetupService } from './setups';
+import type { TakeService } from './takes';
+
+/** What a clip is cut from. */
+export interface ClipOrigin {
+  setupId: string;
+  from: Pick<Take, 'game' | 'recipe' | 'source'>;
+  driveId: string;
+  /** Most that can be kept. */
+  lengthS: number;
+  keep(order: KeepOrder): Promise<Kept>;
+}
+
+/** Clips: parts of what was held, kept as files of their own that stand among the takes. */
+export interface ClipService {
+  /** Keeps the last seconds. @throws a problem in words; nothing is left behind then */
+  keep(origin: ClipOrigin, lastS: number | null): Promise<Take>;
+  /** Makes a clip of pieces that a recorder left on the drive when it died, and removes them. @returns null where nothing was there */
+  gather(setupId: string, driveId: string, folder: string): Promise<Take | null>;
+  /** After a death of everything: whatever was held on any drive becomes clips, each told once. */
+  gatherAll(): Promise<void>;
+}
+
+export interface ClipServices {
+  takes: TakeService;
+  setups: SetupService;
+  machines: MachineService;
+  drives: DriveService;
+  jobs: JobService;
+  live: LiveHub;
+  log: AppLog;
+}
+
+const gatheredSchema = z.object({ lengthUs: z.number(), bytes: z.number() });
+
+export function createClipService({ takes, setups, machines, drives, jobs, live, log }: ClipServices): ClipService {
+  async function planned(
+    origin: Pick<ClipOrigin, 'setupId' | 'from' | 'driveId'>,
+  ): Promise<{ take: Take; drive: Drive }> {
+    const setup = await setups.get(origin.setupId);
+    const drive = await drives.get(origin.driveId);
+    const now = new Date();
+    const { game, recipe, source } = origin.from;
+    const take = newTrial({
+      ...{ id: nanoid(12), kind: 'clip', setup, drive, now, prediction: null, lengthS: null },
+      ...{ game, recipe, source },
+      version: lastVersion(setup),
+      number: await takes.nextNumber(setup.id),
+      machine: await machines.get('this'),
+    });
+    return { take, drive };
+  }
+
+  /** The row comes when the file is whole: whatever dies before leaves no take without a file. */
+  async function store(
+    take: Take,
+    reserved: Reservation,
+    drive: Drive,
+    kept: { lengthUs: number; bytes: number; askedS: number },
+  ): Promise<Take> {
+    const file = { role: 'take' as const, path: reserved.path, identity: reserved.identity, bytes: kept.bytes };
+    await takes.insert({
+      ...take,
+      state: 'closed',
+      end: 'stopped',
+      lengthS: kept.askedS,
+      filePath: reserved.path,
+      fileName: reserved.path.slice(join(drive.folder, '/').length),
+      files: [file],
+    });
+    const name = capitalised(takeName(take));
+    const job = { kind: 'facts' as const, filePath: reserved.path };
+    const facts = mediaFactsSchema.parse(
+      await jobs.run({ title: `${name}: reading the file back`, takeId: take.id, job }),
+    );
+    const stored = await takes.update(take.id, { facts });
+    await jobs
+      .run({
+        title: `${name}: still`,
+        takeId: take.id,
+        job: {
+          kind: 'still',
+          filePath: reserved.path,
+          outPath: join(takes.folder(take.id), 'still.jpg'),
+          atUs: (facts.picture.endUs ?? 0) * 0.45,
+        },
+      })
+      .catch((error: unknown) => log.add('warn', `No still of ${takeName(take)}: ${textOf(error)}`));
+    live.dataChanged();
+    return stored;
+  }
+
+  async function gather(setupId: string, driveId: string, folder: string): Promise<Take | null> {
+    if (!existsSync(folder)) return null;
+    const { game } = await setups.get(setupId);
+    const recipe = heldRecipe(folder);
+    const { take, drive } = await planned({ setupId, from: { game, recipe, source: recipe.source }, driveId });
+    const reserved = reserveFile(take.filePath);
+    try {
+      const job = { kind: 'gather-hindsight' as const, folder, outPath: reserved.path, identity: reserved.identity };
+      const kept = gatheredSchema.parse(await jobs.run({ title: 'Bringing together what was held', job }));
+      const stored = await store(take, reserved, drive, { ...kept, askedS: kept.lengthUs / 1e6 });
+      rmSync(folder, { recursive: true, force: true });
+      live.notify(
+        'note',
+        'What was held is there',
+        `The recorder had ended without a word. ${hindsightWords(kept.lengthUs / 1e6)} of what it held on ${drive.name} are ${takeName(take)} now.`,
+        take.id,
+      );
+      return stored;
+    } catch (error) {
+      giveBack(reserved);
+      throw error;
+    }
+  }
+
+  return {
+    async keep(origin, lastS) {
+      const { take, drive } = await planned(origin);
+      const trouble = drives.problemOf(drive);
+      if (trouble) throw problem('drive-problem', `${trouble} Nothing was kept.`);
+      const wantedS = Math.min(lastS ?? origin.lengthS, origin.lengthS);
+      const reserved = reserveFile(take.filePath);
+      const kept = await origin.keep({ id: take.id, lastS: wantedS, ...reserved }).catch((error: unknown) => {
+        giveBack(reserved);
+        throw error;
+      });
+      if (!kept.ok) {
+        giveBack(reserved);
+        throw problem('job-failed', `Nothing was kept: ${kept.why}`);
+      }
+      const stored = await store(take, reserved, drive, { ...kept, askedS: wantedS });
+      live.notify(
+        'note',
+        `The last ${hindsightWords(kept.lengthUs / 1e6)} are kept`,
+        `${capitalised(takeName(take))} lies beside the takes; what rolls goes on.`,
+        take.id,
+      );
+      return stored;
+    },
+    gather,
+    async gatherAll() {
+      for (const drive of await drives.list(() => 0)) {
+        const base = join(drive.folder, heldFolderName);
+        if (!existsSync(base)) continue;
+        for (const name of readdirSync(base)) {
+          const folder = join(base, name);
+          const setupId = /^watch-(.+)$/.exec(name)?.[1];
+          try {
+            // What a take held stands in the take itself, which is rescued.
+            if (setupId === undefined) rmSync(folder, { recursive: true, force: true });
+            else await gather(setupId, drive.id, folder);
+          } catch (error) {
+            log.add('error', `What was held in ${folder} could not be brought together: ${textOf(error)}`);
+          }
+        }
+      }
+    },
+  };
+}
+
+/** The recipe's number, where it has one by now. */
+const lastVersion = (setup: Setup) =>
+  setup.versions.findLast((version) => JSON.stringify(version.recipe) === JSON.stringify(setup.draft)) ??
+  setup.versions.at(-1) ?? { number: 1, recipe: setup.draft, createdAt: setup.createdAt };
