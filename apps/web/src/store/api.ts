@@ -188,6 +188,15 @@ export const api = createApi({
       transformResponse: (r) => setupSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
+    keep: build.mutation<Take, void>({
+      query: () => ({ url: '/recorder/keep', method: 'POST', body: {} }),
+      transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    watch: build.mutation<unknown, string>({
+      query: (setupId) => ({ url: '/hindsight/on', method: 'POST', body: { setupId } }),
+    }),
+    unwatch: build.mutation<void, void>({ query: () => ({ url: '/hindsight/off', method: 'POST' }) }),
     addMark: build.mutation<Mark, { note?: string }>({
       query: (body) => ({ url: '/recorder/marks', method: 'POST', body }),
       transformResponse: (r) => markSchema.parse(r),
@@ -306,6 +315,9 @@ export const {
   useEndJobMutation,
   useMakeTrialMutation,
   useChooseSampleMutation,
+  useKeepMutation,
+  useWatchMutation,
+  useUnwatchMutation,
   useAddMarkMutation,
   useNameMarkMutation,
   useRemoveMarkMutation,

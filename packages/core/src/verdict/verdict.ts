@@ -7,7 +7,7 @@ import {
   type Take,
   type Verdict,
 } from '@mellow/model';
-import { formatCount, formatSeconds, listWords, plural } from '../units';
+import { formatCount, formatSeconds, framesPerSecond, listWords, plural } from '../units';
 import { lossFacts, takeFacts } from './facts';
 import { takeFindings } from './findings';
 
@@ -83,10 +83,13 @@ function clipVerdict(take: Input): Verdict {
   const facts = takeFacts(take);
   const wrong = facts.filter(({ holds }) => holds === false);
   const lengthS = (take.facts?.picture.endUs ?? 0) / 1e6;
-  const pictures = `${formatSeconds(lengthS)} of what was held, ${plural(take.facts?.picture.packets ?? 0, 'picture')}`;
+  const due = Math.round(lengthS * framesPerSecond(take.recipe.rate));
+  const filed = take.facts?.picture.packets ?? 0;
+  const frames = filed < due ? `${formatCount(filed)} of ${plural(due, 'frame')}` : `all ${plural(filed, 'frame')}`;
+  const held = `${formatSeconds(lengthS)} of what was held, ${frames}`;
   return {
     mark: wrong.length ? 'look' : 'keep',
-    sentence: wrong.length ? `Look again. ${wrongSentence(wrong)}` : `Kept: ${pictures}.`,
+    sentence: wrong.length ? `Look again. ${wrongSentence(wrong)}` : `Kept: ${held}.`,
     facts,
     findings: [],
   };

@@ -32,6 +32,7 @@ import { QueryGate } from '../shell/QueryGate';
 import { useKeys } from '../shell/useKeys';
 import { useLevels } from '../sound/useLevels';
 import { useTrial } from '../trials/useTrial';
+import { HindsightPanel } from './HindsightPanel';
 import { LaneMeters, type LanesNow } from './LaneMeters';
 
 interface ReadyProps {
@@ -178,6 +179,12 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
             <LaneMeters take={lanes} recipe={recipe} title="Alive now" />
             {trouble && <p className="small soft">{trouble}</p>}
           </section>
+          <HindsightPanel
+            setup={setup}
+            bitsPerSecond={forecast.bits.value}
+            memoryBytes={context.machine?.memoryBytes ?? 0}
+            driveName={drives.find(({ id }) => id === recipe.driveId)?.name ?? 'the drive'}
+          />
         </div>
       )}
     </>

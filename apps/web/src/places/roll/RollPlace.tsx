@@ -11,6 +11,7 @@ import {
   formatFpsNumber,
   formatRate,
   framesPerSecond,
+  hindsightWords,
   nothingToScale,
   periodUs,
   takeKindWords,
@@ -44,6 +45,7 @@ import { useKeys } from '../shell/useKeys';
 import { LaneMeters } from './LaneMeters';
 import { Ready } from './Ready';
 import { LastMinute } from './LastMinute';
+import { useKeep } from './useKeep';
 import './Roll.css';
 
 /** Roll: the live path while a take is made. The page moves only with the recorder's events. */
@@ -126,7 +128,8 @@ function Rolling({
   const [addMark] = useAddMarkMutation();
   const rolling = take.state === 'rolling';
   const mark = () => void (rolling && addMark({}));
-  useKeys({ m: mark });
+  const keeping = useKeep(rolling && (take.held?.heldS ?? 0) >= 1);
+  useKeys({ m: mark, l: keeping.keep });
   const closing = take.state === 'closing' || take.state === 'reading-back' || take.state === 'rescuing';
   const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
   const standIn = machines.find((m) => m.id === setup.machineId)?.drives.find((d) => d.id === recipe.driveId);
@@ -235,6 +238,11 @@ function Rolling({
             <Button disabled={!rolling} onClick={mark}>
               Mark <kbd>M</kbd>
             </Button>
+            {take.held && (
+              <Button disabled={!rolling || take.held.heldS < 1} busy={keeping.busy} onClick={keeping.keep}>
+                Keep the last {hindsightWords(take.held.lengthS)} <kbd>L</kbd>
+              </Button>
+            )}
           </div>
         </div>
         <div className="roll-minute">

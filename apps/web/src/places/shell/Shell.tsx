@@ -2,7 +2,8 @@ import { NavLink, Outlet, useLocation } from 'react-router';
 import { useColorScheme } from '@mui/material/styles';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { formatDuration } from '@mellow/core';
+import { formatDuration, hindsightWords } from '@mellow/core';
+import type { Watching } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
 import { useEndJobMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
@@ -112,11 +113,33 @@ function SchemeSwitch() {
   );
 }
 
+/** No take rolls, and the last minutes are held. */
+function HoldingState({ watching }: { watching: Watching }) {
+  const { state, held } = watching;
+  const words = { beginning: 'Begins to hold', on: 'Holding', resting: 'Resting', failed: 'Holds nothing' } as const;
+  return (
+    <NavLink className="bar-state" to={`/setups/${watching.setupId}/roll`}>
+      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+        <circle cx="6" cy="6" r="5" fill="none" stroke="var(--capture-ink)" strokeWidth="1.5" />
+        {state === 'on' && <path d="M6 1a5 5 0 0 0 0 10z" fill="var(--capture-ink)" />}
+      </svg>
+      <b>{words[state]}</b>
+      {held && (
+        <span className="soft">
+          the last <span className="n">{hindsightWords(Math.min(held.heldS, held.lengthS))}</span>
+        </span>
+      )}
+    </NavLink>
+  );
+}
+
 /** Idle, armed, rolling, closing: by shape and text, never by colour alone. */
 function RecorderState() {
   const live = useAppSelector((state) => state.live);
   const recorder = live.state?.recorder ?? 'idle';
   const take = live.state?.take ?? null;
+  const watching = live.state?.watching ?? null;
+  if (live.connected && recorder === 'idle' && watching) return <HoldingState watching={watching} />;
   const words = { idle: 'Idle', armed: 'Armed', rolling: 'Rolling', closing: 'Closing' } as const;
   const content = (
     <>

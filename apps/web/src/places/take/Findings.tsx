@@ -20,13 +20,7 @@ export function Findings({ take, onJump }: { take: Take; onJump: (atUs: number) 
   return (
     <section className="findings" aria-label="Findings">
       <h2>Findings</h2>
-      {findings.length === 0 && (
-        <p className="soft">
-          {take.facts
-            ? 'Nothing stands out: no loss, no clipping, no other program in the way.'
-            : (take.endText ?? 'Nothing could be read.')}
-        </p>
-      )}
+      {findings.length === 0 && <p className="soft">{nothingWords(take)}</p>}
       {findings.map((finding) => (
         <article key={finding.id} className="finding">
           <span className="finding-mark">
@@ -46,4 +40,11 @@ export function Findings({ take, onJump }: { take: Take; onJump: (atUs: number) 
       ))}
     </section>
   );
+}
+
+function nothingWords({ facts, kind, endText }: Take): string {
+  if (!facts) return endText ?? 'Nothing could be read.';
+  if (kind === 'clip')
+    return 'A clip has no ledger of its own. What was lost, and where, stands with the take it was kept from.';
+  return 'Nothing stands out: no loss, no clipping, no other program in the way.';
 }

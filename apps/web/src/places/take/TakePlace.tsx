@@ -97,10 +97,12 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           <CopyPath path={take.filePath} />
           {camera && <CopyPath path={camera.path} what="camera’s file" />}
           <Rewrap take={take} />
-          <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download>
-            <Icon name="table" />
-            Ledger, CSV
-          </Button>
+          {take.summary && (
+            <Button quiet href={`/api/takes/${take.id}/ledger.csv`} download>
+              <Icon name="table" />
+              Ledger, CSV
+            </Button>
+          )}
           <Button quiet onClick={() => setDeleting(true)}>
             <Icon name="trash" />
             Delete
@@ -143,14 +145,14 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Facts take={take} />
             <Findings take={take} onJump={(us) => seek(us / 1e6)} />
           </div>
-          <Predicted take={take} />
+          {take.summary && <Predicted take={take} />}
           {take.marks.length > 0 && (
             <section className="take-marks" aria-label="Marks">
               <h2>Marks</h2>
               <Marks take={take} onJump={seek} />
             </section>
           )}
-          <Timeline take={take} timeS={timeS} onSeek={seek} onPlay={() => player.current?.toggle()} />
+          {take.summary && <Timeline take={take} timeS={timeS} onSeek={seek} onPlay={() => player.current?.toggle()} />}
         </>
       ) : (
         verdict && (
