@@ -19,6 +19,7 @@ module.exports = {
       'packages/practice',
       'packages/engine',
     ]),
+    only('cli-knows-core', 'apps/cli', ['packages/model', 'packages/core']),
     only('web-knows-core', 'apps/web', ['packages/model', 'packages/core']),
     {
       name: 'no-circles',

@@ -31,7 +31,7 @@ export default {
       displayName: 'node',
       testEnvironment: 'node',
       setupFiles: ['<rootDir>/scripts/test-support/propertySeed.cjs'],
-      testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/{server,game}/src/**/*.test.ts'],
+      testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/apps/{server,game,cli}/src/**/*.test.ts'],
     },
     {
       ...common,

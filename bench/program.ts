@@ -46,7 +46,7 @@ const api = async (path: string, body?: unknown): Promise<unknown> =>
       `${url}/api${path}`,
       body === undefined
         ? {}
-        : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) },
+        : { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: url }, body: JSON.stringify(body) },
     )
   ).json();
 

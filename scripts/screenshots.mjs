@@ -26,7 +26,9 @@ const json = async (path, body) =>
   (
     await fetch(
       `${base}/api${path}`,
-      body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {},
+      body
+        ? { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: base }, body: JSON.stringify(body) }
+        : {},
     )
   ).json();
 const until = async (ask) => {

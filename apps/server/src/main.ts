@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { leaveAccess, newToken } from './http/accessToken';
 import { createApp } from './http/app';
 import { takePageSounds } from './http/pageSocket';
 import { lockDataFolder } from './dataLock';
@@ -26,7 +27,8 @@ const recovering = await services.recorder.recoverOrphans().catch((error: unknow
   services.log.add('error', `Looking after takes left open failed: ${textOf(error)}`);
   return { whole: Promise.resolve() };
 });
-const app = createApp(services, join(root, 'apps/web/dist'));
+const token = newToken();
+const app = createApp(services, join(root, 'apps/web/dist'), token);
 const server = app.listen(port, '127.0.0.1');
 takePageSounds(server, services.sounds.pages);
 server.on('error', (error: NodeJS.ErrnoException) => {
@@ -37,6 +39,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   );
 });
 server.on('listening', () => {
+  process.on('exit', leaveAccess(dataFolder, { url: `http://127.0.0.1:${port}`, token }));
   void begin().catch((error: unknown) => services.log.add('error', `At the start: ${textOf(error)}`));
 });
 

@@ -57,7 +57,7 @@ function start(env: Record<string, string> = {}, [program = '', ...args]: string
 const api = async (path: string, init?: RequestInit): Promise<unknown> => {
   const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
     ...init,
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}` },
   });
   return response.json();
 };

@@ -1,6 +1,6 @@
-import { existsSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
-import { reserveFile, runMediaJob, startRecorder } from '@mellow/engine';
+import { reserveFile } from '@mellow/engine';
 import { openTakeBench, type TakeBench } from './support/drivenTake';
 import { expectPartOf, holding, takeWithClips } from './support/keptClip';
 import { probePictures } from './support/probe';
@@ -25,26 +25,6 @@ it('keeps parts of a rolling take from memory, several in a row, and the take is
   expect(take.log.filter((line) => !line.startsWith('Encoder'))).toEqual([]);
   clips.forEach((clip, i) => expectPartOf(take, clip, asks[i]?.lastS ?? 0));
 });
-
-it('keeps them from the drive in a fragmented MP4, and leaves nothing of the pieces behind', async () => {
-  const asks = [
-    { due: 150, lastS: 3 },
-    { due: 152, lastS: 2 },
-    { due: 420, lastS: 12 },
-  ];
-  const { take, clips } = await takeWithClips(
-    bench,
-    {
-      recipe: { rate: { num: 30, den: 1 }, container: 'fragmented-mp4' },
-      encode: { keyDistanceFrames: 15, bFrames: 2 },
-      order: { dueFrames: 450 },
-    },
-    { where: 'drive' },
-    asks,
-  );
-  clips.forEach((clip, i) => expectPartOf(take, clip, asks[i]?.lastS ?? 0));
-  expect(existsSync(join(bench.folder, 'held'))).toBe(false);
-}, 90_000);
 
 it('holds without filing anything, no longer than asked, and is cut short where memory ends', async () => {
   const recorder = bench.recorder();
@@ -86,43 +66,6 @@ it('holds without filing anything, no longer than asked, and is cut short where 
   );
   recorder.stop();
   expect(await closed).toMatchObject({ end: 'stopped', closedWell: true });
-}, 60_000);
-
-it('finds what a recorder held on the drive when it was killed, up to two seconds before', async () => {
-  const recorder = await startRecorder();
-  const folder = join(bench.folder, 'left');
-  const order = bench.orderOf({
-    recipe: { rate: { num: 30, den: 1 } },
-    encode: { keyDistanceFrames: 30, bFrames: 2 },
-    order: {
-      clock: 'real',
-      dueFrames: 3000,
-      openEnd: true,
-      unfiled: true,
-      hindsight: holding(bench, { where: 'drive', folder }),
-    },
-  });
-  const gone = new Promise<void>((resolve) => void recorder.onExit(() => resolve()));
-  let dueAtDeath = 0;
-  recorder.onEvent((event) => {
-    if (event.type !== 'live') return;
-    dueAtDeath = Math.max(dueAtDeath, event.live.due);
-    if (event.live.due > 420) recorder.kill();
-  });
-  recorder.roll(order);
-  await gone;
-  const target = reserveFile(join(bench.folder, 'left.mkv'));
-  const facts = await runMediaJob({
-    kind: 'gather-hindsight',
-    folder,
-    outPath: target.path,
-    identity: target.identity,
-  });
-  expect(facts).toMatchObject({ startUs: 0 });
-  const pictures = probePictures(target.path);
-  expect(pictures[0]?.key).toBe(true);
-  expect(pictures.length).toBeGreaterThan(dueAtDeath - 75);
-  expect(pictures.at(-1)?.timeUs).toBeCloseTo(((pictures.length - 1) / 30) * 1e6, -4);
 }, 60_000);
 
 it('answers in words where there is nothing to keep', async () => {

@@ -1,3 +1,4 @@
+export * from './access';
 export * from './brief';
 export * from './camera';
 export * from './calibration';

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
+import { showsToken } from './accessToken';
 import { askedAsLocal, askedFromHere } from './fromHere';
 import { openApiDocument } from './openapi';
 import { problem, ProblemError } from './problem';
@@ -13,8 +14,11 @@ import type { Services } from '../services/services';
 
 const bodyLimit = '64kb';
 
-/** The whole server: guards, API, pages. */
-export function createApp(services: Services, webFolder: string): Express {
+/**
+ * The whole server: guards, API, pages.
+ * @param token what programs that are no page have to show before they change anything; null: they need nothing
+ */
+export function createApp(services: Services, webFolder: string, token: string | null = null): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -34,6 +38,7 @@ export function createApp(services: Services, webFolder: string): Express {
     }),
   );
   app.use(localOnly);
+  if (token !== null) app.use(knownPrograms(token));
   app.use(express.json({ limit: bodyLimit }));
   const routes = [
     ...setupRoutes(services),
@@ -86,6 +91,24 @@ const localOnly: RequestHandler = (request, _response, next) => {
     );
   next();
 };
+
+/** Pages say where they come from with whatever changes something; any other program has to know the data folder's token. */
+const knownPrograms =
+  (token: string): RequestHandler =>
+  (request, _response, next) => {
+    const { origin, authorization } = request.headers;
+    if (
+      request.method !== 'GET' &&
+      request.method !== 'HEAD' &&
+      origin === undefined &&
+      !showsToken(authorization, token)
+    )
+      throw problem(
+        'unknown-program',
+        'A program asked without the token of the data folder ("Authorization: Bearer ..."; it stands in access.json there). Nothing was done.',
+      );
+    next();
+  };
 
 function answerErrors({ log }: Services): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {

@@ -13,6 +13,7 @@ const kinds = {
   'bad-range': { status: 416, title: 'Not in the file' },
   'too-large': { status: 413, title: 'The request is too large' },
   'foreign-origin': { status: 403, title: 'Asked from elsewhere' },
+  'unknown-program': { status: 401, title: 'An unknown program asked' },
   'outside-drives': { status: 403, title: 'Outside the drives' },
   'recorder-busy': { status: 409, title: 'A take is rolling' },
   'job-running': { status: 409, title: 'Other work runs' },

@@ -1,7 +1,6 @@
 import { rmSync } from 'node:fs';
 import {
   endedStates,
-  mostTakeS,
   type EngineEvent,
   type LiveTake,
   type ReadBackResult,
@@ -13,26 +12,18 @@ import {
 import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
-import { createAfterTake, storedClosing, type AfterTake, type AfterTakeServices } from './afterTake';
+import { createAfterTake, storedClosing, type AfterTake } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
+import { dueHeard, type Heard } from './dueHeard';
 import { closesAlone } from './orphanSigns';
-import { newTakeId, prepareTrial, type PreparedTrial, type TrialServices } from './orderTrial';
-import type { HindsightService } from './hindsight';
+import { newTakeId, prepareTrial, type PreparedTrial } from './orderTrial';
+import type { RecorderContext } from './recorderContext';
 import { createKeeping } from './keeping';
 import { createRecorderProcess } from './recorderProcess';
 import type { RecorderService } from './recorderService';
 import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
 import { createWatchdog } from './watchdog';
-
-export type RecorderContext = TrialServices &
-  AfterTakeServices & {
-    hindsight: HindsightService;
-    /** Silence of the recorder after which it counts as hung. */
-    hangMs: number;
-    /** Takes after which its process is replaced by a fresh one. */
-    takesPerRecorder: number;
-  };
 
 /** A take being made, with what is known of it beside the machine's state. */
 interface Current {
@@ -97,7 +88,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
         return work(({ take, how, text }) =>
           take.machine.origin === 'simulated'
             ? after.dropSimulated(take, text)
-            : after.rescue(take, how, text, dueHeard(take)),
+            : after.rescue(take, how, text, dueHeard(take, heard())),
         );
       case 'finish':
         return work(async ({ take }) => {
@@ -150,14 +141,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
     }
   }
 
-  /** Frames that had been due when the recorder was lost: what was heard, or what the clock says since. */
-  function dueHeard(take: Take): number {
-    const heard = live.state().take;
-    if (heard?.takeId !== take.id || heard.due === 0) return 0;
-    if (take.clock !== 'real' || heardAtMs === 0) return heard.due;
-    const sinceS = (performance.now() - heardAtMs) / 1000;
-    const most = Math.round(((take.lengthS ?? mostTakeS) * take.recipe.rate.num) / take.recipe.rate.den);
-    return Math.min(most, heard.due + Math.round((sinceS * take.recipe.rate.num) / take.recipe.rate.den));
+  /** What the recorder last told of the take that is made. */
+  function heard(): Heard | null {
+    const told = live.state().take;
+    return told && heardAtMs ? { live: told, sinceS: (performance.now() - heardAtMs) / 1000 } : null;
   }
   let heardAtMs = 0;
   const keeping = createKeeping();
@@ -369,10 +356,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
     startTrial,
     stop: () => hear({ type: 'stop-asked' }),
     rollingNow() {
-      const heard = live.state().take;
-      if (!current || state.phase !== 'rolling' || heard?.takeId !== current.take.id) return null;
-      const sinceUs = current.take.clock === 'real' ? (performance.now() - heardAtMs) * 1000 : 0;
-      return { takeId: current.take.id, elapsedUs: heard.elapsedUs + sinceUs, held: heard.held };
+      const told = heard();
+      if (!current || state.phase !== 'rolling' || told?.live.takeId !== current.take.id) return null;
+      const sinceUs = current.take.clock === 'real' ? told.sinceS * 1e6 : 0;
+      return { takeId: current.take.id, elapsedUs: told.live.elapsedUs + sinceUs, held: told.live.held };
     },
     keep(keep) {
       const from = recorder.now();

@@ -80,7 +80,7 @@ export async function openProgram(): Promise<Program> {
   const api = async (path: string, init?: RequestInit): Promise<unknown> => {
     const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
       ...init,
-      headers: { 'Content-Type': 'application/json' },
+      headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}` },
     });
     return response.status === 204 ? null : response.json();
   };
