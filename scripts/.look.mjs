@@ -26,7 +26,9 @@ const json = async (path, body) =>
   (
     await fetch(
       `${base}/api${path}`,
-      body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {},
+      body
+        ? { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: base }, body: JSON.stringify(body) }
+        : {},
     )
   ).json();
 const until = async (ask) => {
@@ -62,7 +64,14 @@ async function shot(name, path, { scheme = 'light', act = async () => {} } = {})
   await page.close();
 }
 
-const patch = async (path, body) => (await fetch(`${base}/api${path}`, { method: 'PATCH', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })).json();
+const patch = async (path, body) =>
+  (
+    await fetch(`${base}/api${path}`, {
+      method: 'PATCH',
+      headers: { 'Content-Type': 'application/json', Origin: base },
+      body: JSON.stringify(body),
+    })
+  ).json();
 const setups = await json('/setups');
 const comets = setups.find((s) => s.name === 'Comets long play');
 await shot('ready-off', `/setups/${comets.id}/roll`, { act: (page) => page.waitForTimeout(4000) });

@@ -42,6 +42,7 @@ interface Current {
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
 const roomPatienceMs = 3000;
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** Runs the state machine of takeLife.ts: hears events, does what it answers, and tells it what came of that. */
 export function createRecorderService(context: RecorderContext): RecorderService {
@@ -262,7 +263,6 @@ export function createRecorderService(context: RecorderContext): RecorderService
 
   /** The last touches on an earlier take are waited for, and work that can be done later gives way; both for a moment only. */
   async function makeRoom(): Promise<void> {
-    const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
     if (state.phase === 'finishing' && current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
     if (!jobs.giveWay()) return;
     if (current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
@@ -324,7 +324,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
         else hear({ type: 'recorder-gone' });
         return;
       }
-      await new Promise((resolve) => setTimeout(resolve, 100));
+      await pause(100);
     }
   }
 
@@ -390,7 +390,6 @@ export function createRecorderService(context: RecorderContext): RecorderService
     enginePid: () => recorder.now()?.pid ?? null,
     async shutDown() {
       hear({ type: 'quit-asked' });
-      const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
       if (current) await Promise.race([current.whenEnded, pause(leavingPatienceMs)]);
       jobs.cancelAll();
       // A recorder that still closes a take goes on alone; an idle one that does not hear is ended.
