@@ -1,35 +1,9 @@
 import { join } from 'node:path';
-import { dueFramesIn, hindsightLimitBytes, waitingLimitBytes } from '@mellow/core';
-import {
-  machineOf,
-  mostTakeS,
-  practiceSource,
-  type Drive,
-  type Hindsight,
-  type HindsightOrder,
-  type MachineSheet,
-  type Setup,
-  type Take,
-  type TakeOrder,
-} from '@mellow/model';
+import { dueFramesIn, waitingLimitBytes } from '@mellow/core';
+import { machineOf, mostTakeS, practiceSource, type Drive, type Setup, type Take, type TakeOrder } from '@mellow/model';
 import { problem } from '../http/problem';
+import { heldBeside } from './heldBeside';
 import { mustBeRecordable, type TrialServices } from './orderTrial';
-
-/** Pieces that wait on a drive lie here, in a folder for each recorder that holds some. */
-export const heldFolderName = '.hindsight';
-
-/** What a take's recorder holds beside its file; null where the setup wants nothing held. */
-export const heldBeside = (
-  { hindsight }: { hindsight: Hindsight | null },
-  machine: Pick<MachineSheet, 'memoryBytes'>,
-  drive: Pick<Drive, 'folder'>,
-  name: string,
-): HindsightOrder | null =>
-  hindsight && {
-    ...hindsight,
-    folder: join(drive.folder, heldFolderName, name),
-    limitBytes: hindsightLimitBytes(machine.memoryBytes),
-  };
 
 /** What is held while no take rolls: everything a take is made of but its row. */
 export interface WatchOrder {

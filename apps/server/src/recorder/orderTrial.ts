@@ -27,7 +27,7 @@ import {
 import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
-import { heldBeside } from './heldOrder';
+import { heldBeside } from './heldBeside';
 import { newTrial } from '../services/newTrial';
 import type { CameraService } from '../services/cameras';
 import type { SampleService } from '../services/samples';

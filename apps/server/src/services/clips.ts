@@ -7,7 +7,7 @@ import { nanoid } from 'nanoid';
 import { z } from 'zod';
 import { textOf } from '../errorText';
 import { problem } from '../http/problem';
-import { heldFolderName } from '../recorder/heldOrder';
+import { heldFolderName } from '../recorder/heldBeside';
 import type { AppLog } from './appLog';
 import type { DriveService } from './drives';
 import type { JobService } from './jobs';
