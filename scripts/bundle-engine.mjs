@@ -29,7 +29,7 @@ export async function bundle(entryPoints) {
     format: 'esm',
     platform: 'node',
     target: 'node20',
-    external: ['node-av', 'node-av/*'],
+    external: ['node-av', 'node-av/*', 'uiohook-napi'],
     banner: {
       js: "import { createRequire as createRequireOfBundle } from 'node:module'; const require = createRequireOfBundle(import.meta.url);",
     },
@@ -41,6 +41,7 @@ export const bundleEngine = () =>
   bundle({
     main: `${folder}src/process/main.ts`,
     job: `${folder}src/process/job.ts`,
+    keys: `${folder}src/process/keys.ts`,
     listen: `${folder}src/process/listen.ts`,
     ...Object.fromEntries(threads.map((name) => [name, `${folder}src/threads/${name}.ts`])),
   });

@@ -68,6 +68,7 @@ if (forTests) {
     ['pulseaudio', 'pulseaudio', has('pulseaudio')],
     ['pulseaudio-utils', 'parec', has('parec') && has('pactl')],
     ['sox', 'sox', has('sox')],
+    ['xdotool', 'xdotool', has('xdotool')],
   ].filter(([, , there]) => !there);
   if (wanted.length && process.getuid?.() === 0 && has('apt-get')) {
     console.log(`Installing for the tests: ${wanted.map(([name]) => name).join(', ')} ...`);

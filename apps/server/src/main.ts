@@ -49,6 +49,7 @@ async function begin(): Promise<void> {
       .bringIn()
       .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${textOf(error)}`));
   console.log(`Mellow Frame is at http://127.0.0.1:${port}  (data in ${dataFolder}; stop with Ctrl+C)`);
+  await services.keys.begin();
   await recovering.whole;
   await services.clips.gatherAll();
 }
@@ -77,6 +78,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     if (leaving) return;
     leaving = true;
     services.sounds.close();
+    services.keys.close();
     void services.hindsight
       .shutDown()
       .then(() => services.recorder.shutDown())

@@ -3,6 +3,7 @@ export * from './card';
 export * from './codec';
 export * from './forecast';
 export * from './hindsight';
+export * from './keys';
 export * from './ledger';
 export * from './machine';
 export * from './path';

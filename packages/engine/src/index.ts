@@ -21,3 +21,4 @@ export { pageFormatSchema } from './sound/pageFeed';
 export { systemFacts } from './system/systemFacts';
 export { warmUpUs } from '@mellow/practice';
 export { heldRecipe } from './hindsight/heldHead';
+export { startKeyListener, type KeyListener } from './client/keyListener';

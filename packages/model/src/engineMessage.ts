@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { cameraInputSchema, cameraReportSchema } from './camera';
 import { frameRateSchema } from './frameRate';
+import { bindingSchema, keyActions } from './keys';
 import { effortSchema, encoderSchema, recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
@@ -211,6 +212,11 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('job'), job: mediaJobSchema }),
   /** What is to be listened to before anything rolls. */
   z.object({ type: z.literal('listen'), to: listeningSchema, pageSounds: pageSoundsSchema.nullable() }),
+  /** Keys that are told of; of all others nothing is. */
+  z.object({
+    type: z.literal('keys'),
+    chosen: z.array(z.object({ action: z.enum(keyActions), binding: bindingSchema })),
+  }),
   /** The last seconds of a lane as its sounds were mixed are wanted. */
   z.object({ type: z.literal('last-heard'), lane: z.int().min(0) }),
 ]);
@@ -224,6 +230,7 @@ export const engineEventSchema = z.discriminatedUnion('type', [
   /** Interleaved stereo, 16 bit at 48 kHz, oldest first. */
   z.object({ type: z.literal('last-heard'), lane: z.int(), samples: int16Schema }),
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
+  z.object({ type: z.literal('key'), action: z.enum(keyActions), down: z.boolean() }),
   z.object({ type: z.literal('kept'), kept: keptSchema }),
   z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),

@@ -10,6 +10,7 @@ export * from './frameRate';
 export * from './game';
 export * from './hindsight';
 export * from './http';
+export * from './keys';
 export * from './ledger';
 export * from './ledgerSummary';
 export * from './likeness';

@@ -58,6 +58,8 @@ export const liveStateSchema = z.object({
   jobs: z.array(runningJobSchema),
   /** Hindsight beside takes; null: it is off. */
   watching: watchingSchema.nullable().default(null),
+  /** The state window is hidden for now, by key. */
+  windowHidden: z.boolean().default(false),
   /** Counts up whenever stored data changed, so that pages fetch again. */
   dataVersion: z.int(),
   notice: z

@@ -5,6 +5,7 @@ import { showsToken } from './accessToken';
 import { askedAsLocal, askedFromHere } from './fromHere';
 import { openApiDocument } from './openapi';
 import { problem, ProblemError } from './problem';
+import { keyRoutes } from '../routes/keyRoutes';
 import { machineRoutes } from '../routes/machineRoutes';
 import { rollRoutes } from '../routes/rollRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
@@ -46,6 +47,7 @@ export function createApp(services: Services, webFolder: string, token: string |
     ...machineRoutes(services),
     ...soundRoutes(services),
     ...rollRoutes(services),
+    ...keyRoutes(services),
   ];
   const router = express.Router();
   for (const route of routes) route.mount(router);

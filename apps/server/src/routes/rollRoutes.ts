@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { hindsightWords } from '@mellow/core';
 import {
   keepBodySchema,
   markPatchSchema,
@@ -10,14 +9,13 @@ import {
   watchBodySchema,
   watchingSchema,
 } from '@mellow/model';
-import { problem } from '../http/problem';
 import { idParams, route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
 const markParams = idParams.extend({ mark: z.string().min(1).max(40) });
 
 /** What is done while a take rolls, and the marks that come of it. */
-export function rollRoutes({ recorder, live, marks, takes, clips, hindsight }: Services): Route[] {
+export function rollRoutes({ recorder, live, marks, keepNow, hindsight }: Services): Route[] {
   return [
     route(
       {
@@ -61,30 +59,7 @@ export function rollRoutes({ recorder, live, marks, takes, clips, hindsight }: S
         reply: takeSchema,
         status: 201,
       },
-      async ({ body }) => {
-        const rolling = recorder.rollingNow();
-        const take = rolling ? await takes.get(rolling.takeId) : null;
-        const watched = hindsight.now();
-        const lengthS = rolling ? rolling.held?.lengthS : watched?.order.hindsight?.lengthS;
-        const origin = take ?? watched?.clip;
-        if (!origin || lengthS === undefined)
-          throw problem(
-            'recorder-idle',
-            'Nothing is held now: choose under Roll how much is to be held, and switch it on. Nothing was kept.',
-          );
-        const kept = await clips.keep(
-          {
-            setupId: take?.setupId ?? watched?.setup.id ?? '',
-            driveId: take?.driveId ?? watched?.drive.id ?? '',
-            from: origin,
-            lengthS,
-            keep: take ? recorder.keep : hindsight.keep,
-          },
-          body.lastS,
-        );
-        if (take) await marks.add(`${hindsightWords((kept.facts?.picture.endUs ?? 0) / 1e6)} kept`).catch(() => null);
-        return kept;
-      },
+      ({ body }) => keepNow(body.lastS),
     ),
     route(
       {

@@ -5,6 +5,7 @@ export interface LiveHub {
   state(): LiveState;
   setTake(recorder: LiveState['recorder'], take: LiveTake | null): void;
   setJobs(jobs: RunningJob[]): void;
+  setWindowHidden(hidden: boolean): void;
   setWatching(watching: LiveState['watching']): void;
   /** Stored data changed: pages fetch again. */
   dataChanged(): void;
@@ -23,6 +24,7 @@ export function createLiveHub(): LiveHub {
     take: null,
     jobs: [],
     watching: null,
+    windowHidden: false,
     dataVersion: 0,
     notice: null,
   };
@@ -33,6 +35,7 @@ export function createLiveHub(): LiveHub {
   return {
     state: () => state,
     setTake: (recorder, take) => update({ recorder, take }),
+    setWindowHidden: (windowHidden) => update({ windowHidden }),
     setWatching: (watching) => update({ watching }),
     setJobs: (jobs) => update({ jobs: jobs.map((job) => ({ ...job })) }),
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),

@@ -12,6 +12,8 @@ import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
 import { createClipService, type ClipService } from './clips';
+import { createKeepNow, type KeepNow } from './keepNow';
+import { createKeyService, type KeyService } from './keys';
 import { createMarkService, type MarkService } from './marks';
 import { createSampleService, type SampleService } from './samples';
 import { createScreenService, type ScreenService } from './screens';
@@ -38,6 +40,8 @@ export interface Services {
   recorder: RecorderService;
   marks: MarkService;
   clips: ClipService;
+  keepNow: KeepNow;
+  keys: KeyService;
   hindsight: HindsightService;
   media: TakeMediaService;
   demo: DemoService;
@@ -93,6 +97,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     pairs: options.pairs ?? 2,
   });
   const marks = createMarkService(takes, recorder);
+  const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
+  const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
@@ -114,6 +120,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     recorder,
     marks,
     clips,
+    keepNow,
+    keys,
     hindsight,
     media,
     demo,

@@ -9,6 +9,7 @@ const idle: LiveState = {
   take: null,
   jobs: [],
   watching: null,
+  windowHidden: false,
   dataVersion: 0,
   notice: null,
 };

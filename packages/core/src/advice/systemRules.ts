@@ -4,7 +4,7 @@ import type { Rule } from './rule';
 import { systemTexts } from './systemTexts';
 
 /** Keys of the page that act without a modifier; what the page lists under "?" and what it binds is this very list. */
-export const pageKeys = ['t', 's', 'u', 'n', 'p', '[', ']', ' '] as const;
+export const pageKeys = ['t', 'r', 's', 'm', 'l', 'v', 'u', 'n', 'p', '[', ']', ' '] as const;
 
 export const systemRules: Rule[] = [
   {

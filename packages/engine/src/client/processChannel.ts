@@ -26,6 +26,7 @@ export interface ProcessEnd {
 const bundles = {
   recorder: fileURLToPath(new URL('../../build/main.mjs', import.meta.url)),
   listen: fileURLToPath(new URL('../../build/listen.mjs', import.meta.url)),
+  keys: fileURLToPath(new URL('../../build/keys.mjs', import.meta.url)),
   job: fileURLToPath(new URL('../../build/job.mjs', import.meta.url)),
 };
 
@@ -96,7 +97,10 @@ function readiness(channel: ProcessChannel, child: ChildProcess): Promise<void> 
       act();
     };
     stops.push(
-      channel.onEvent((event) => void (event.type === 'ready' && settle(resolve))),
+      channel.onEvent((event) => {
+        if (event.type === 'ready') settle(resolve);
+        if (event.type === 'job-failed') settle(() => reject(new Error(event.text)));
+      }),
       channel.onExit(({ code, signal, errors }) =>
         settle(() => reject(new Error(`The engine ended before it was ready (${signal ?? code}). ${errors}`.trim()))),
       ),

@@ -48,7 +48,16 @@ function show(recipe: Recipe = testRecipe, recorder: 'idle' | 'armed' = 'idle') 
   const store = createStore();
   if (recorder !== 'idle')
     store.dispatch(
-      liveArrived({ serial: 1, recorder, take: null, jobs: [], watching: null, dataVersion: 0, notice: null }),
+      liveArrived({
+        serial: 1,
+        recorder,
+        take: null,
+        jobs: [],
+        watching: null,
+        windowHidden: false,
+        dataVersion: 0,
+        notice: null,
+      }),
     );
   const setup = { ...testSetup, draft: recipe };
   const tools = document.createElement('div');

@@ -1,0 +1,2 @@
+export * from './keyClashes';
+export * from './keyNames';
