@@ -1,6 +1,8 @@
 import { useMemo, useState } from 'react';
 import {
   adviceFor,
+  bindingsOf,
+  bindingWords,
   bytesParts,
   bytesPerHour,
   capitalised,
@@ -16,7 +18,7 @@ import {
   type ForecastContext,
   type ReadyLine,
 } from '@mellow/core';
-import { isGrabbed, type GrabbedSource, type Setup, type Take } from '@mellow/model';
+import { isGrabbed, type GrabbedSource, type KeyState, type Setup, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
@@ -24,7 +26,7 @@ import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { Ribbon } from '../../parts/Ribbon';
 import { useForecastContext } from '../../forecast/useForecastContext';
-import { useDrivesQuery, useMachinesQuery, useSetDraftMutation } from '../../store/api';
+import { useDrivesQuery, useKeysQuery, useMachinesQuery, useSetDraftMutation } from '../../store/api';
 import { ribbonOf } from '../path/forecastRibbon';
 import { soundWords } from '../path/pathWords';
 import { useLooks } from '../path/useLooks';
@@ -33,6 +35,7 @@ import { useKeys } from '../shell/useKeys';
 import { useLevels } from '../sound/useLevels';
 import { useTrial } from '../trials/useTrial';
 import { HindsightPanel } from './HindsightPanel';
+import { clashesFor, KeyClashes, KeysPanel } from './KeysPanel';
 import { LaneMeters, type LanesNow } from './LaneMeters';
 
 interface ReadyProps {
@@ -66,7 +69,9 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
     [recipe, context, forecast],
   );
   const freeBytes = drives.find(({ id }) => id === recipe.driveId)?.freeBytes ?? null;
-  const lines = readyLines(recipe, context, forecast, freeBytes, seen);
+  const { data: keys } = useKeysQuery();
+  const [keysShown, setKeysShown] = useState(false);
+  const lines = [...readyLines(recipe, context, forecast, freeBytes, seen), ...(keys ? [keysLine(keys, setup)] : [])];
   const simulated = context.machine?.origin === 'simulated';
   const why = simulated
     ? `${context.machine?.name ?? 'This machine'} is simulated: a trial of it can be made, and nothing can be rolled.`
@@ -144,6 +149,15 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
               />
             )}
           </div>
+          {keys && (
+            <p className="small soft">
+              <button type="button" className="link" onClick={() => setKeysShown(true)}>
+                Keys in the game
+              </button>
+              {keys.settings.on ? '' : ': not heard yet'}
+            </p>
+          )}
+          {keys && keysShown && <KeysPanel state={keys} setup={setup} onClose={() => setKeysShown(false)} />}
           {recipe.ceilingMinutes !== null && (
             <p className="small soft">
               The recipe’s ceiling of {plural(recipe.ceilingMinutes, 'minute')} holds as well.
@@ -166,6 +180,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
             </Message>
           )}
           <Urgent setup={setup} advice={urgent} />
+          {keys && <KeyClashes settings={keys.settings} setup={setup} clashes={clashesFor(keys, setup)} />}
           <ul className="ready-lines">
             {lines.map((line) => (
               <Line key={line.id} line={line} />
@@ -189,6 +204,23 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
       )}
     </>
   );
+}
+
+/** What the keys do outside the page, and whether something else hears them. */
+function keysLine(keys: KeyState, setup: Setup): ReadyLine {
+  const line = { id: 'keys', name: 'Keys' };
+  const { settings, listening, why } = keys;
+  if (!settings.on) return { ...line, found: 'this page’s own only', fine: true };
+  if (!listening) return { ...line, found: why ?? 'not heard', fine: false };
+  const clash = clashesFor(keys, setup)[0];
+  if (clash) return { ...line, found: 'something else hears them', fine: false };
+  const { roll } = bindingsOf(settings, setup.id);
+  const mine = settings.setupId === setup.id;
+  return {
+    ...line,
+    found: roll && mine ? `${bindingWords(roll)} rolls and stops` : 'none rolls this setup',
+    fine: true,
+  };
 }
 
 /** A source of the screen is looked at once a second as long as nothing rolls: it would cost a take frames. */
