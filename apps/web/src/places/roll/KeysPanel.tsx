@@ -61,9 +61,9 @@ export function KeysPanel({ state, setup, onClose }: { state: KeyState; setup: S
   const choose = (action: KeyAction, binding: Binding | null) =>
     void set(withKey(settings, setup.id, own, action, binding));
   const shareKeys = () => {
-    const { [setup.id]: _, ...others } = settings.bySetup;
+    const others = Object.entries(settings.bySetup).filter(([id]) => id !== setup.id);
     setOwn(false);
-    change({ bySetup: others });
+    change({ bySetup: Object.fromEntries(others) });
   };
   const clashes = keyClashes(bindings, setup.game.facts.keys);
   return (
