@@ -77,7 +77,7 @@ export default defineConfig({
     {
       name: 'fresh',
       workers: 1,
-      testMatch: /(fresh|badInput|game|roll|hindsight)\.spec\.ts/,
+      testMatch: /(fresh|badInput|game|roll|hindsight|stateWindow)\.spec\.ts/,
       use: { baseURL: `http://127.0.0.1:${freshPort}` },
     },
     {

@@ -8,6 +8,7 @@ import type { MachineSheet, Setup, Take } from '@mellow/model';
 import type { ShownOutlook } from '../forecast/useOutlook';
 import { api } from '../store/api';
 import { createStore, type AppStore } from '../store/store';
+import { StateWindowFrame } from './state/StateWindow';
 import { BriefPlace } from './brief/BriefPlace';
 import { CardPlace } from './card/CardPlace';
 import { MachinePlace } from './machine/MachinePlace';
@@ -56,7 +57,9 @@ async function show(
   );
   render(
     <Provider store={store}>
-      <RouterProvider router={router} />
+      <StateWindowFrame>
+        <RouterProvider router={router} />
+      </StateWindowFrame>
     </Provider>,
   );
   return store;

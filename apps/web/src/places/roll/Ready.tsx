@@ -33,6 +33,7 @@ import { useLooks } from '../path/useLooks';
 import { QueryGate } from '../shell/QueryGate';
 import { useKeys } from '../shell/useKeys';
 import { useLevels } from '../sound/useLevels';
+import { StatePanel } from '../state/StatePanel';
 import { useTrial } from '../trials/useTrial';
 import { HindsightPanel } from './HindsightPanel';
 import { clashesFor, KeyClashes, KeysPanel } from './KeysPanel';
@@ -158,6 +159,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
             </p>
           )}
           {keys && keysShown && <KeysPanel state={keys} setup={setup} onClose={() => setKeysShown(false)} />}
+          <StatePanel source={recipe.source} />
           {recipe.ceilingMinutes !== null && (
             <p className="small soft">
               The recipe’s ceiling of {plural(recipe.ceilingMinutes, 'minute')} holds as well.

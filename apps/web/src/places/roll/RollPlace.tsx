@@ -40,6 +40,7 @@ import {
 } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { soundWords, stationChoices } from '../path/pathWords';
+import { StatePanel } from '../state/StatePanel';
 import { useSetup } from '../shell/SetupFrame';
 import { useKeys } from '../shell/useKeys';
 import { LaneMeters } from './LaneMeters';
@@ -244,6 +245,7 @@ function Rolling({
               </Button>
             )}
           </div>
+          <StatePanel source={recipe.source} />
         </div>
         <div className="roll-minute">
           {simulatedOn && (

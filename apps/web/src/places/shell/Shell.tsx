@@ -8,6 +8,7 @@ import { Icon } from '../../parts/Icon';
 import { useEndJobMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { keysToggled, searchToggled } from '../../store/uiSlice';
+import { StateWindowFrame } from '../state/StateWindow';
 import { KeysDialog } from './KeysDialog';
 import { Notices } from './Notices';
 import { SearchDialog } from './SearchDialog';
@@ -27,7 +28,7 @@ export function Shell() {
   const { pathname } = useLocation();
   useKeys({ '?': () => dispatch(keysToggled()), 'mod+k': () => dispatch(searchToggled()) });
   return (
-    <>
+    <StateWindowFrame>
       <a className="skip" href="#place">
         Skip to the place
       </a>
@@ -76,7 +77,7 @@ export function Shell() {
       </main>
       <KeysDialog />
       <SearchDialog />
-    </>
+    </StateWindowFrame>
   );
 }
 
