@@ -51,6 +51,7 @@ function orderOf(
     openEnd: false,
     cameraInput: null,
     unfiled: false,
+    reservePath: null,
     hindsight: null,
     keepPictures: false,
     ...change,

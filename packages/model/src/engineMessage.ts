@@ -49,6 +49,8 @@ export const takeOrderSchema = z.object({
   largestFileBytes: z.number().nullable().default(null),
   /** Bytes that may wait for the drive before frames are refused. */
   waitingLimitBytes: z.number(),
+  /** A file that keeps so much room back really, and is given up when it is needed; null: nothing is kept back. */
+  reservePath: z.string().nullable().default(null),
   /** Free room at which the take is closed while it still can be. */
   reserveBytes: z.number(),
   encoderThreads: z.int().min(0).max(64),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { heldSchema, watchingSchema } from './hindsight';
 import { soundLevelSchema } from './sound';
+import { secondRowSchema } from './ledger';
 import { takeStateSchema } from './take';
 import { stationNames } from './station';
 import { causes, fates } from './fate';
@@ -35,6 +36,10 @@ export const liveTakeSchema = z.object({
   /** Whether the camera brings pictures; null where there is none. */
   camera: z.enum(['alive', 'away']).nullable().default(null),
   recorderCores: z.number().nullable(),
+  /** Cores in use in the last second; null where the system does not tell. */
+  processor: secondRowSchema.shape.processor.default(null),
+  /** Bytes that the file can still grow by before it is closed by itself; null where nobody knows. */
+  roomBytes: z.number().nullable().default(null),
   /** The last minutes that are held beside; null where none are. */
   held: heldSchema.nullable().default(null),
 });

@@ -57,6 +57,7 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
     largestFileBytes: null,
     waitingLimitBytes,
     reserveBytes: 0,
+    reservePath: null,
     encoderThreads: 0,
     script: [],
     plan: null,

@@ -28,6 +28,7 @@ import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
 import { heldBeside } from './heldBeside';
+import { reservePathOf } from './reservePath';
 import { newTrial } from '../services/newTrial';
 import type { CameraService } from '../services/cameras';
 import type { SampleService } from '../services/samples';
@@ -124,6 +125,7 @@ export async function prepareTrial(
       largestFileBytes: systemFacts.largestFileBytes(drive.folder),
       waitingLimitBytes,
       reserveBytes: drive.quotaBytes === null ? reserveBytes : 0,
+      reservePath: drive.quotaBytes === null && take.clock === 'real' ? reservePathOf(drive, id) : null,
       encoderThreads: 0,
       script: [],
       plan: null,

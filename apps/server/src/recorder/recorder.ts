@@ -1,4 +1,4 @@
-import { rmSync } from 'node:fs';
+import { clearAround } from './clearAround';
 import {
   endedStates,
   type EngineEvent,
@@ -14,6 +14,7 @@ import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
 import { createAfterTake, storedClosing, type AfterTake } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
+import type { CurrentTake as Current } from './currentTake';
 import { dueHeard, type Heard } from './dueHeard';
 import { closesAlone } from './orphanSigns';
 import { newTakeId, prepareTrial, type PreparedTrial } from './orderTrial';
@@ -23,21 +24,8 @@ import { createRecorderProcess } from './recorderProcess';
 import type { RecorderService } from './recorderService';
 import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
+import { createRoomWatch } from './roomWatch';
 import { createWatchdog } from './watchdog';
-
-/** A take being made, with what is known of it beside the machine's state. */
-interface Current {
-  take: Take;
-  prepared: PreparedTrial | null;
-  /** What the recorder said at the end, where it still could. */
-  how: TakeEnd;
-  text: string | null;
-  reading: ReadBackResult | null;
-  /** A fresh recorder was tried once already. */
-  begunAgain: boolean;
-  ended: () => void;
-  whenEnded: Promise<void>;
-}
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
@@ -86,11 +74,13 @@ export function createRecorderService(context: RecorderContext): RecorderService
       case 'read-back':
         return work((now) => after.readBack(now.take, now.reading ?? undefined));
       case 'rescue':
-        return work(({ take, how, text }) =>
-          take.machine.origin === 'simulated'
-            ? after.dropSimulated(take, text)
-            : after.rescue(take, how, text, dueHeard(take, heard())),
-        );
+        return work(async ({ take, how, text }) => {
+          if (take.machine.origin === 'simulated') return after.dropSimulated(take, text);
+          const due = dueHeard(take, heard());
+          // A full drive needs the room that was kept back.
+          await clearAround(context.drives, take);
+          return after.rescue(take, how, text, due);
+        });
       case 'finish':
         return work(async ({ take }) => {
           await after.finish(take);
@@ -154,15 +144,14 @@ export function createRecorderService(context: RecorderContext): RecorderService
   function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
     let ended: () => void = () => {};
     const whenEnded = new Promise<void>((resolve) => (ended = resolve));
-    current = { take, prepared, how, text, reading: null, begunAgain: false, ended, whenEnded };
+    const room = createRoomWatch(live, take);
+    current = { take, prepared, how, text, reading: null, room, begunAgain: false, ended, whenEnded };
     return current;
   }
 
   function end(): void {
     const done = current?.ended;
-    // What was held beside a take stands in the take, also where its recorder died before it could clear up.
-    const held = current?.prepared?.order.hindsight;
-    if (held) rmSync(held.folder, { recursive: true, force: true });
+    if (current) void clearAround(context.drives, current.take);
     current = null;
     heardAtMs = 0;
     live.setTake('idle', null);
@@ -243,6 +232,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       void keep(now.take.id, { state: told.state });
     }
     live.setTake(recorderWord(told.state), { ...told, setupId: now.take.setupId, number: now.take.number });
+    if (told.state === 'rolling') now.room(told);
     if (told.state === 'rolling' || told.state === 'closing') hear({ type: 'sign', of: told.state });
   }
 

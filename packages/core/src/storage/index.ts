@@ -2,3 +2,4 @@ export * from './driveFacts';
 export * from './fileName';
 export * from './plan';
 export * from './rates';
+export * from './roomLeft';

@@ -67,6 +67,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
           keepPictures: false,
           cameraFile: null,
           hindsight: null,
+          reservePath: null,
         },
         engineSocket,
         tell,

@@ -342,6 +342,8 @@ export function runTake(
         lanePeakDbfs: second?.lanePeakDbfs ?? [],
         recorderCores: second?.processor?.recorder ?? null,
         held: held(),
+        processor: second?.processor ?? null,
+        roomBytes: control.figure('roomBytes') < 0 ? null : control.figure('roomBytes'),
         laneLufs: sounds.laneLufs(),
         sounds: sounds.levels(),
         camera: order.recipe.camera && order.clock === 'real' ? (control.get('cameraAway') ? 'away' : 'alive') : null,

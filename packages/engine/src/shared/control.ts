@@ -56,6 +56,8 @@ const floatNames = [
   'drivePosition',
   'lastWriteUs',
   'driveLatencyUs',
+  /** Bytes the file can still grow by; negative where it is not known. */
+  'roomBytes',
   'endUs',
   /** Bytes copied from a file whose name is gone. */
   'savedBytes',

@@ -2,6 +2,7 @@ import { closeSync, fdatasyncSync, fsyncSync, ftruncateSync, openSync, readSync,
 import { dirname, extname, join } from 'node:path';
 import { reserveBytes } from '@mellow/core';
 import { syncFolder, writeFully } from '../files/durable';
+import { holdReserve } from '../files/reserveRoom';
 import { isSameOpenFile, whatLiesAt } from '../files/identity';
 import { openControl } from '../shared/control';
 import { openRingReader } from '../shared/messageRing';
@@ -13,6 +14,8 @@ import { fileKinds } from './queueKinds';
 const ENOSPC = 28;
 const ENOENT = 2;
 const syncEveryUs = 1_000_000;
+/** With room kept back, the take ends when so much of as much again is left: a second's bytes have to fit before it is looked again. */
+const heldSpare = 0.25;
 
 /** Writes the file's bytes, makes them durable each second, and watches the drive. The first error stays. */
 runThread(({ order, memory }) => {
@@ -27,11 +30,14 @@ runThread(({ order, memory }) => {
   }
   // What an earlier recorder began of this very take, before anything was due, is begun anew.
   ftruncateSync(file, 0);
+  const reserve = order.reservePath === null ? null : holdReserve(order.reservePath, order.reserveBytes);
   let lastSyncUs = nowUs();
   let durableUpTo = 0;
   let highest = 0;
   let gone = false;
   control.setFigure('lastWriteUs', nowUs());
+  control.setFigure('roomBytes', -1);
+  if (reserve?.trouble) tell({ type: 'log', level: 'warn', text: `No room could be kept back: ${reserve.trouble}` });
   tell({ type: 'ready', threadId: ownThreadId() });
   for (let ended = false; !ended;) {
     const message = queue.next(100_000);
@@ -53,6 +59,7 @@ runThread(({ order, memory }) => {
   }
   sync();
   watch();
+  reserve?.giveUp();
   const path = gone ? saveFromOpenFile() : order.filePath;
   closeSync(file);
   syncFolder(dirname(path));
@@ -70,6 +77,11 @@ runThread(({ order, memory }) => {
         done += writeSync(file, bytes, done, Math.min(bytes.length - done, room), position + done);
       }
     } catch (error) {
+      // Others have filled the drive: what was kept back is enough to close the file.
+      if (isFull(error) && reserve?.giveUp()) {
+        control.requestStop('drive-full');
+        return writeBytes(position + done, bytes.subarray(done));
+      }
       latch(error);
     }
     const endedAt = nowUs();
@@ -104,7 +116,14 @@ runThread(({ order, memory }) => {
       return;
     }
     const left = order.quotaBytes === null ? freeBytes(order.driveFolder) : order.quotaBytes - highest;
-    if (left !== null && left < order.reserveBytes) control.requestStop('drive-full');
+    // Where room is kept back really, what is free may run out; the file is closed with that.
+    const spared = reserve?.held() ? order.reserveBytes * heldSpare : order.reserveBytes;
+    const toLimit = order.largestFileBytes === null ? Infinity : order.largestFileBytes - highest - reserveBytes;
+    if (left !== null) control.setFigure('roomBytes', Math.max(0, Math.min(left - spared, toLimit)));
+    if (left !== null && left < spared) {
+      control.requestStop('drive-full');
+      reserve?.giveUp();
+    }
     // Its index still has to fit behind what is written.
     if (order.largestFileBytes !== null && order.largestFileBytes - highest < reserveBytes)
       control.requestStop('file-limit');
@@ -149,6 +168,10 @@ runThread(({ order, memory }) => {
     return target;
   }
 });
+
+function isFull(error: unknown): boolean {
+  return Math.abs((error as NodeJS.ErrnoException).errno ?? 0) === ENOSPC;
+}
 
 function freeBytes(folder: string): number | null {
   try {

@@ -106,6 +106,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       openEnd: false,
       cameraInput: null,
       unfiled: false,
+      reservePath: null,
       hindsight: null,
       keepPictures: false,
       ...change.order,

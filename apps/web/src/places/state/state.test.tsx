@@ -41,6 +41,8 @@ const take: LiveTake = {
   laneLufs: [],
   camera: null,
   held: null,
+  processor: null,
+  roomBytes: null,
   sounds: [],
   recorderCores: null,
 };
