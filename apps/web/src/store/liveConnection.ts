@@ -1,6 +1,8 @@
 import { liveStateSchema, type LiveState } from '@mellow/model';
+import { flushSync } from 'react-dom';
 import { api } from './api';
 import { connectionLost, liveArrived } from './liveSlice';
+import { pageCost } from './pageCost';
 import type { AppStore } from './store';
 
 const retryMs = 1500;
@@ -14,7 +16,8 @@ export function connectLive(store: AppStore): void {
   const take = (state: LiveState): void => {
     const before = store.getState().live.state;
     if (before && before.serial === state.serial && before.dataVersion === state.dataVersion) return;
-    store.dispatch(liveArrived(state));
+    if (waits(store, before, state)) return;
+    pageCost.count(() => flushSync(() => void store.dispatch(liveArrived(state))));
     if (!before || before.dataVersion !== state.dataVersion || !store.getState().live.connected)
       store.dispatch(api.util.invalidateTags(['Data']));
   };
@@ -27,6 +30,16 @@ export function connectLive(store: AppStore): void {
   };
   void snapshot().then((state) => state && take(state));
   void navigator.locks.request('mellow-live', () => new Promise<void>(() => listen(take, channel, store)));
+}
+
+/**
+ * A quiet page takes one state a second while a take rolls; whatever is more than a figure that moves is taken at once.
+ */
+function waits(store: AppStore, before: LiveState | null, now: LiveState): boolean {
+  if (!store.getState().ui.quiet || !before || before.recorder !== 'rolling' || now.recorder !== 'rolling')
+    return false;
+  const told = before.dataVersion !== now.dataVersion || before.notice?.id !== now.notice?.id;
+  return !told && (now.take?.elapsedUs ?? 0) - (before.take?.elapsedUs ?? 0) < 1e6;
 }
 
 function listen(take: (state: LiveState) => void, channel: BroadcastChannel, store: AppStore): void {

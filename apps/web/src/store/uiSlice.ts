@@ -7,7 +7,11 @@ interface UiSlice {
   allSettings: boolean;
   keysShown: boolean;
   searchShown: boolean;
+  /** While a take rolls the page draws once a second, and nothing moves. */
+  quiet: boolean;
 }
+
+const quietKey = 'mellow-quiet';
 
 const initialState: UiSlice = {
   station: 'encode',
@@ -15,6 +19,7 @@ const initialState: UiSlice = {
   allSettings: false,
   keysShown: false,
   searchShown: false,
+  quiet: globalThis.localStorage?.getItem(quietKey) === 'yes',
 };
 
 /** What the person is doing. */
@@ -37,7 +42,12 @@ export const uiSlice = createSlice({
     searchToggled(slice) {
       slice.searchShown = !slice.searchShown;
     },
+    quietToggled(slice) {
+      slice.quiet = !slice.quiet;
+      globalThis.localStorage?.setItem(quietKey, slice.quiet ? 'yes' : 'no');
+    },
   },
 });
 
-export const { stationChosen, trialLengthSet, allSettingsToggled, keysToggled, searchToggled } = uiSlice.actions;
+export const { stationChosen, trialLengthSet, allSettingsToggled, keysToggled, searchToggled, quietToggled } =
+  uiSlice.actions;

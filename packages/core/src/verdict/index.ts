@@ -1,3 +1,4 @@
+export * from './againstTrial';
 export * from './equality';
 export * from './facts';
 export * from './findings';

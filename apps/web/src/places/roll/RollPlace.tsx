@@ -7,9 +7,7 @@ import {
   formatBytes,
   formatCount,
   formatDuration,
-  formatFps,
   formatFpsNumber,
-  formatRate,
   framesPerSecond,
   hindsightWords,
   nothingToScale,
@@ -47,6 +45,7 @@ import { LaneMeters } from './LaneMeters';
 import { Ready } from './Ready';
 import { LastMinute } from './LastMinute';
 import { useKeep } from './useKeep';
+import { Written } from './Written';
 import './Roll.css';
 
 /** Roll: the live path while a take is made. The page moves only with the recorder's events. */
@@ -127,6 +126,7 @@ function Rolling({
   const { data: machines = [] } = useMachinesQuery();
   const [stop, stopping] = useStopMutation();
   const [addMark] = useAddMarkMutation();
+  const quiet = useAppSelector(({ ui }) => ui.quiet);
   const rolling = take.state === 'rolling';
   const mark = () => void (rolling && addMark({}));
   const keeping = useKeep(rolling && (take.held?.heldS ?? 0) >= 1);
@@ -174,7 +174,7 @@ function Rolling({
         stations={stations}
         sound={soundWords(recipe)}
         selected={null}
-        flowing={rolling}
+        flowing={rolling && !quiet}
         outcome={
           <>
             <h2 className="h3">The file</h2>
@@ -229,9 +229,11 @@ function Rolling({
                   ? 'The first of two times: every due frame is encoded for its bytes.'
                   : (stateSentences[take.state] ?? '')}
           </p>
-          <div className="roll-progress" aria-hidden="true">
-            <i style={{ width: `${take.lengthS === null ? 0 : Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
-          </div>
+          {take.lengthS !== null && (
+            <div className="roll-progress" aria-hidden="true">
+              <i style={{ width: `${Math.min(100, (seconds / take.lengthS) * 100)}%` }} />
+            </div>
+          )}
           <div className="row roll-acts">
             <HoldButton hotkey="s" disabled={stopping.isLoading || closing} onHeld={() => void stop()}>
               Stop
@@ -276,41 +278,13 @@ function Rolling({
           )}
         </section>
         <section className="roll-written">
-          <div className="row">
-            <h2>Written</h2>
-            <span className="soft clip push">{drive?.name}</span>
-          </div>
-          <div className="advice-figures">
-            <div>
-              <p className="big">
-                {bytesParts(take.bytesPerSecond).value}
-                <span className="unit">{bytesParts(take.bytesPerSecond).unit}/s</span>
-              </p>
-              <p className="small soft">in the last second</p>
-            </div>
-            <div>
-              <p className="big">
-                {bytesParts(take.bytesQueued).value}
-                <span className="unit">{bytesParts(take.bytesQueued).unit}</span>
-              </p>
-              <p className="small soft">waits for the drive, of 64 MB</p>
-            </div>
-            <div>
-              <p className="big">
-                {take.recorderCores === null ? '?' : take.recorderCores.toFixed(2)}
-                <span className="unit">cores</span>
-              </p>
-              <p className="small soft">used by recording{machine ? `, of ${machine.cores}` : ''}</p>
-            </div>
-          </div>
-          {!simulatedOn && (
-            <p className="soft small" style={{ marginTop: 12 }}>
-              {take.gameFps && take.gameSlowestMs
-                ? `The game draws ${formatFps(Math.round(take.gameFps))}; its slowest frame of the last second took ${take.gameSlowestMs.toFixed(1)} ms.`
-                : 'The game has drawn nothing in the last second.'}{' '}
-              The file asks {formatRate(recipe.rate)}.
-            </p>
-          )}
+          <Written
+            take={take}
+            rate={recipe.rate}
+            driveName={drive?.name}
+            cores={machine?.cores ?? null}
+            simulated={simulatedOn !== null}
+          />
           {marks.length > 0 && (
             <div className="roll-marks">
               <Marks take={{ id: take.takeId, marks: [...marks] }} />

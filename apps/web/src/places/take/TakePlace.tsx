@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { fileOf, type Setup, type Take } from '@mellow/model';
-import { capitalised, takeKindWords, takeName } from '@mellow/core';
+import { againstTrial, capitalised, takeKindWords, takeName } from '@mellow/core';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Icon } from '../../parts/Icon';
@@ -9,7 +9,7 @@ import { Marks } from '../../parts/Marks';
 import { Message } from '../../parts/Message';
 import { Profile } from '../../parts/Profile';
 import { SimulatedTag } from '../../parts/SimulatedTag';
-import { useLookAgainMutation, useSetupsQuery, useTakeQuery } from '../../store/api';
+import { useLookAgainMutation, useSetupsQuery, useTakeQuery, useTakesQuery } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
 import { CopyPath } from './CopyPath';
 import { Facts } from './Facts';
@@ -57,6 +57,21 @@ function Waiting({ take }: { take: Take }) {
     >
       It is looked for again at each start. Bring its drive back, or end what stood in the way, then look at once.
     </Message>
+  );
+}
+
+/** What the full take did otherwise than the trial it was prepared by. */
+function AgainstTrial({ take }: { take: Take }) {
+  const { data: takes = [] } = useTakesQuery();
+  const against = againstTrial(take, takes);
+  if (!against) return null;
+  return (
+    <p className="take-against">
+      {against.sentence}{' '}
+      <Link className="link" to={`/takes/${against.trial.id}`}>
+        See trial {against.trial.number}
+      </Link>
+    </p>
   );
 }
 
@@ -124,6 +139,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
           </div>
         )}
       </div>
+      {take.kind === 'full' && <AgainstTrial take={take} />}
       {!verdict && (
         <Message
           tone="note"
