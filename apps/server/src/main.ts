@@ -50,6 +50,7 @@ async function begin(): Promise<void> {
       .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${textOf(error)}`));
   console.log(`Mellow Frame is at http://127.0.0.1:${port}  (data in ${dataFolder}; stop with Ctrl+C)`);
   await services.keys.begin();
+  services.withGame.begin();
   await recovering.whole;
   await services.clips.gatherAll();
 }
@@ -79,6 +80,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     leaving = true;
     services.sounds.close();
     services.keys.close();
+    services.withGame.close();
     void services.hindsight
       .shutDown()
       .then(() => services.recorder.shutDown())

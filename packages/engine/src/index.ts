@@ -22,3 +22,4 @@ export { systemFacts } from './system/systemFacts';
 export { warmUpUs } from '@mellow/practice';
 export { heldRecipe } from './hindsight/heldHead';
 export { startKeyListener, type KeyListener } from './client/keyListener';
+export { processNames } from './system/processList';

@@ -32,3 +32,4 @@ export * from './take';
 export * from './takeFile';
 export * from './takeName';
 export * from './verdict';
+export * from './withGame';

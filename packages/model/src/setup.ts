@@ -3,6 +3,7 @@ import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
 import { hindsightSchema } from './hindsight';
+import { withGameSchema } from './withGame';
 import { sampleSourceSchema } from './source';
 
 export const recipeVersionSchema = z.object({
@@ -28,6 +29,8 @@ export const setupSchema = z.object({
   sample: sampleSourceSchema.nullable().default(null),
   /** How much is held at hand while it rolls, and beside takes where it is switched on; null: nothing. */
   hindsight: hindsightSchema.nullable().default(null),
+  /** The program that a full take begins and ends with; null: none. */
+  withGame: withGameSchema.nullable().default(null),
   /** Settings that advice must not touch, as setting keys. */
   locks: z.array(z.string()).default([]),
   /** Earlier drafts that Undo returns to. */

@@ -16,6 +16,8 @@ export const setups = sqliteTable('setups', {
   sample: text('sample'),
   /** How much is held at hand; null: nothing. */
   hindsight: text('hindsight'),
+  /** The program that a full take begins and ends with; null: none. */
+  withGame: text('with_game'),
   /** Settings that advice must not touch. */
   locks: text('locks').notNull().default('[]'),
   /** Earlier drafts, newest last. */

@@ -4,6 +4,8 @@ import {
   markPatchSchema,
   markSchema,
   newMarkSchema,
+  setupSchema,
+  withGameSchema,
   soundSourceSchema,
   takeSchema,
   watchBodySchema,
@@ -15,7 +17,7 @@ import type { Services } from '../services/services';
 const markParams = idParams.extend({ mark: z.string().min(1).max(40) });
 
 /** What is done while a take rolls, and the marks that come of it. */
-export function rollRoutes({ recorder, live, marks, keepNow, hindsight }: Services): Route[] {
+export function rollRoutes({ recorder, live, marks, keepNow, hindsight, withGame }: Services): Route[] {
   return [
     route(
       {
@@ -60,6 +62,21 @@ export function rollRoutes({ recorder, live, marks, keepNow, hindsight }: Servic
         status: 201,
       },
       ({ body }) => keepNow(body.lastS),
+    ),
+    route(
+      {
+        method: 'put',
+        path: '/setups/{id}/with-game',
+        summary: 'Let a full take begin and end with a program',
+        params: idParams,
+        body: z.strictObject({ withGame: withGameSchema.nullable() }),
+        reply: setupSchema,
+      },
+      ({ params, body }) => withGame.set(params.id, body.withGame),
+    ),
+    route(
+      { method: 'get', path: '/programs', summary: 'Programs that run on this PC now', reply: z.array(z.string()) },
+      () => withGame.programs(),
     ),
     route(
       {

@@ -19,6 +19,7 @@ import { createSampleService, type SampleService } from './samples';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
 import { createSoundService, type SoundService } from './sounds';
+import { createWithGame, type WithGameService, type WithGameServices } from './withGame';
 import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
 
@@ -42,6 +43,7 @@ export interface Services {
   clips: ClipService;
   keepNow: KeepNow;
   keys: KeyService;
+  withGame: WithGameService;
   hindsight: HindsightService;
   media: TakeMediaService;
   demo: DemoService;
@@ -55,6 +57,8 @@ export interface ServiceOptions {
   takesPerRecorder?: number;
   /** Seconds of the game without recording before each trial. */
   baselineS?: number;
+  /** What runs, and how often it is looked at. */
+  withGame?: Pick<WithGameServices, 'programs' | 'lookEveryMs'>;
   /** How often a trial plays the game without and with recording in turns. */
   pairs?: number;
 }
@@ -98,6 +102,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   });
   const marks = createMarkService(takes, recorder);
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
+  const withGame = createWithGame({ setups, recorder, live, log, ...options.withGame });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
@@ -122,6 +127,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     clips,
     keepNow,
     keys,
+    withGame,
     hindsight,
     media,
     demo,

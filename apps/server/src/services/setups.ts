@@ -15,6 +15,7 @@ import {
   type SampleSource,
   type Setup,
   type SetupPatch,
+  type WithGame,
 } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { recipeVersions, setups } from '../db/schema';
@@ -36,6 +37,8 @@ export interface SetupService {
   undo(id: string): Promise<Setup>;
   /** What the setup's trials play; null: the source itself. */
   setSample(id: string, sample: SampleSource | null): Promise<Setup>;
+  /** The program that a full take begins and ends with. */
+  setWithGame(id: string, withGame: WithGame | null): Promise<Setup>;
   /** The draft's number: that of the last version if nothing changed, otherwise a new one. */
   version(id: string): Promise<RecipeVersion>;
 }
@@ -64,6 +67,7 @@ export function createSetupService(
       machineId: row.machineId,
       sample: row.sample === null ? null : JSON.parse(row.sample),
       hindsight: row.hindsight === null ? null : JSON.parse(row.hindsight),
+      withGame: row.withGame === null ? null : JSON.parse(row.withGame),
       locks: JSON.parse(row.locks),
       undoDepth: undoOf(row).length,
       createdAt: row.createdAt,
@@ -199,6 +203,10 @@ export function createSetupService(
     async setSample(id, sample) {
       await rowOf(id);
       return update(id, { sample: sample && JSON.stringify(sample) });
+    },
+    async setWithGame(id, withGame) {
+      await rowOf(id);
+      return update(id, { withGame: withGame && JSON.stringify(withGame) });
     },
     async undo(id) {
       const row = await rowOf(id);

@@ -59,6 +59,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
     async close() {
       services.screens.close();
       services.sounds.close();
+      services.withGame.close();
       services.keys.close();
       await services.hindsight.shutDown();
       await services.recorder.shutDown();

@@ -53,6 +53,7 @@ import {
   type SoundSource,
   type Take,
   type TakeKind,
+  type WithGame,
   type ChosenSample,
   cameraDevicesSchema,
   type CameraDevices,
@@ -201,6 +202,16 @@ export const api = createApi({
       transformResponse: (r) => keyStateSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
+    programs: build.query<string[], void>({
+      query: () => '/programs',
+      transformResponse: (r) => z.array(z.string()).parse(r),
+      keepUnusedDataFor: 0,
+    }),
+    setWithGame: build.mutation<Setup, { setupId: string; withGame: WithGame | null }>({
+      query: ({ setupId, withGame }) => ({ url: `/setups/${setupId}/with-game`, method: 'PUT', body: { withGame } }),
+      transformResponse: (r) => setupSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
     keep: build.mutation<Take, void>({
       query: () => ({ url: '/recorder/keep', method: 'POST', body: {} }),
       transformResponse: (r) => takeSchema.parse(r),
@@ -330,6 +341,8 @@ export const {
   useChooseSampleMutation,
   useKeysQuery,
   useSetKeysMutation,
+  useProgramsQuery,
+  useSetWithGameMutation,
   useKeepMutation,
   useWatchMutation,
   useUnwatchMutation,

@@ -10,3 +10,4 @@ export * from './practiceGame';
 export * from './sample';
 export * from './settings';
 export * from './words';
+export * from './sameProgram';

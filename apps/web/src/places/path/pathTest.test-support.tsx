@@ -41,6 +41,7 @@ export const testSetup: Setup = {
   machineId: 'this',
   sample: null,
   hindsight: null,
+  withGame: null,
   locks: [],
   undoDepth: 0,
   versions: [],

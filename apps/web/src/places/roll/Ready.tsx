@@ -37,6 +37,7 @@ import { StatePanel } from '../state/StatePanel';
 import { useTrial } from '../trials/useTrial';
 import { HindsightPanel } from './HindsightPanel';
 import { clashesFor, KeyClashes, KeysPanel } from './KeysPanel';
+import { StartLater } from './StartLater';
 import { LaneMeters, type LanesNow } from './LaneMeters';
 
 interface ReadyProps {
@@ -128,6 +129,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
               Roll <kbd>R</kbd>
             </Button>
           </div>
+          <StartLater setup={setup} disabled={stopped} roll={roll} />
           <div className="row">
             <Rail
               label="Stops by itself"

@@ -1,4 +1,4 @@
-import { fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { act, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { plainKey, startBindings } from '@mellow/core';
@@ -8,6 +8,7 @@ import { createStore } from '../../store/store';
 import { testSetup } from '../path/pathTest.test-support';
 import { HindsightPanel } from './HindsightPanel';
 import { KeysPanel } from './KeysPanel';
+import { StartLater } from './StartLater';
 
 /** What the page asked of the server: nothing is answered, so what is shown stays. */
 let asked: { method: string; path: string; body: unknown }[] = [];
@@ -159,5 +160,59 @@ describe('Keys in the game', () => {
     expect(screen.getByText('They cannot be heard: There is no X11 display here.')).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: `Let it roll ${testSetup.name}` }));
     expect((await wanted()).setupId).toBe(testSetup.id);
+  });
+});
+
+describe('Rolling later', () => {
+  function show(setup: Setup = testSetup, disabled = false) {
+    const roll = jest.fn();
+    render(
+      <Provider store={createStore()}>
+        <StartLater setup={setup} disabled={disabled} roll={roll} />
+      </Provider>,
+    );
+    return roll;
+  }
+
+  it('counts ten seconds down, and lets it be when it is asked to', () => {
+    jest.useFakeTimers();
+    try {
+      const roll = show();
+      const pass = (seconds: number) => {
+        for (let i = 0; i < seconds; i++) act(() => void jest.advanceTimersByTime(1000));
+      };
+      fireEvent.click(screen.getByRole('button', { name: 'Roll in 10 s' }));
+      pass(4);
+      expect(screen.getByRole('timer').textContent).toBe('Rolls in 6 s');
+      fireEvent.click(screen.getByRole('button', { name: /let it be/ }));
+      pass(20);
+      expect(roll).not.toHaveBeenCalled();
+      fireEvent.click(screen.getByRole('button', { name: 'Roll in 10 s' }));
+      pass(9);
+      expect(roll).not.toHaveBeenCalled();
+      pass(1);
+      expect(roll).toHaveBeenCalledTimes(1);
+      pass(20);
+      expect(roll).toHaveBeenCalledTimes(1);
+    } finally {
+      jest.useRealTimers();
+    }
+  });
+  it('begins nothing where it cannot roll', () => {
+    show(testSetup, true);
+    expect(screen.getByRole('button', { name: 'Roll in 10 s' })).toHaveProperty('disabled', true);
+  });
+  it('takes the name of a program, and is switched on and off', async () => {
+    show();
+    await userEvent.click(screen.getByRole('button', { name: /^Program of the game/ }));
+    await userEvent.type(screen.getByRole('combobox'), ' Paper Comets.exe ');
+    await userEvent.click(screen.getByRole('button', { name: 'Take it' }));
+    await waitFor(() => expect(asked[0]?.body).toEqual({ withGame: { process: 'Paper Comets.exe', on: false } }));
+  });
+  it('says that it rolls with the game', async () => {
+    show({ ...testSetup, withGame: { process: 'Paper Comets.exe', on: true } });
+    expect(screen.getByText(/^Rolls with/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Not any more' }));
+    await waitFor(() => expect(asked[0]?.body).toEqual({ withGame: { process: 'Paper Comets.exe', on: false } }));
   });
 });

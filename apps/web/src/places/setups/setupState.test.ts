@@ -15,6 +15,7 @@ const setup: Setup = {
   machineId: 'this',
   sample: null,
   hindsight: null,
+  withGame: null,
   locks: [],
   undoDepth: 0,
   versions: [],

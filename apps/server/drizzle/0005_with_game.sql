@@ -1,0 +1,1 @@
+ALTER TABLE `setups` ADD `with_game` text;
