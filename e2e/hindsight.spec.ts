@@ -19,7 +19,7 @@ test('minutes are held without a take and kept by key, then beside a take, with 
   await expect(page.getByText('A clip has no ledger of its own.')).toBeVisible();
   await page.getByRole('button', { name: 'Put away' }).click();
   await page.goBack();
-  await page.getByRole('button', { name: /^Roll/ }).click();
+  await page.getByRole('button', { name: /^Roll R$/ }).click();
   await expect(page.getByText('Rolls until it is stopped.')).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('m');
   await page

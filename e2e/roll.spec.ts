@@ -12,7 +12,7 @@ test('a full take is looked at, rolled until it is stopped, judged, and stands a
   // The lanes are heard before anything rolls.
   await expect(page.getByRole('heading', { name: 'Alive now' })).toBeVisible();
   await expect(page.getByText(/dBFS/).first()).toBeVisible({ timeout: 20_000 });
-  await page.getByRole('button', { name: /^Roll/ }).click();
+  await page.getByRole('button', { name: /^Roll R$/ }).click();
   await expect(page.getByText('Rolls until it is stopped.')).toBeVisible({ timeout: 30_000 });
   await stopTrial(page);
   await untilVerdict(page);

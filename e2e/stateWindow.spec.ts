@@ -16,7 +16,7 @@ test('the state window stands above, follows the take through every place, and g
   await page.getByRole('button', { name: 'State window', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Close the state window' })).toBeVisible();
   await expect.poll(() => page.evaluate(shown)).toContain('Idle');
-  await page.getByRole('button', { name: /^Roll/ }).click();
+  await page.getByRole('button', { name: /^Roll R$/ }).click();
   await expect.poll(() => page.evaluate(shown), { timeout: 30_000 }).toMatch(/Rolling 0:00:0\d/);
   await page.getByRole('link', { name: 'Takes', exact: true }).click();
   await expect.poll(() => page.evaluate(shown)).toMatch(/filed \d+ fps/);

@@ -309,7 +309,7 @@ describe('Roll', () => {
       asked.push(await call.clone().json());
       return new Response('{}', { status: 500 });
     });
-    await userEvent.click(screen.getByRole('button', { name: /^Roll/ }));
+    await userEvent.click(screen.getByRole('button', { name: /^Roll R$/ }));
     await waitFor(() => expect(asked).toEqual([{ lengthS: null, kind: 'full' }]));
     await userEvent.click(screen.getByText('stops by itself after'));
     await userEvent.keyboard('r');
@@ -322,6 +322,6 @@ describe('Roll', () => {
     expect(screen.getByRole('heading', { name: 'Not ready' })).toBeVisible();
     expect(screen.getByText(/has an odd side/)).toBeVisible();
     expect(screen.getByRole('button', { name: /^Use 640/ })).toBeEnabled();
-    expect(screen.getByRole('button', { name: /^Roll/ })).toBeDisabled();
+    expect(screen.getByRole('button', { name: /^Roll R$/ })).toBeDisabled();
   });
 });
