@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { bundled } from './bundle';
 import { benchCoverage } from './coverage/run';
 import { benchDrawing } from './drawing';
+import { benchDrive } from './drive';
 import type { BenchResult } from './measure';
 import { benchPipeline } from './pipeline';
 import { benchProgram } from './program';
@@ -17,6 +18,7 @@ import { benchScreen } from './screen';
 const folder = mkdtempSync(join(tmpdir(), 'mellow-bench-'));
 const benches: Record<string, () => BenchResult[] | Promise<BenchResult[]>> = {
   drawing: benchDrawing,
+  drive: () => benchDrive(folder),
   forecast: asThePageRunsIt,
   pipeline: () => benchPipeline(folder),
   program: () => benchProgram(folder),

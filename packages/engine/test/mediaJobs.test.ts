@@ -1,6 +1,6 @@
 import { copyFileSync, existsSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { rescueResultSchema } from '@mellow/model';
+import { driveTestSchema, rescueResultSchema } from '@mellow/model';
 import { ledgerNames, readLedgerColumns, runMediaJob } from '@mellow/engine';
 import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
 import { probePictures, probeStreams } from './support/probe';
@@ -42,9 +42,12 @@ describe('media jobs', () => {
   });
 
   it('measure a drive with syncing, in bytes a second', async () => {
-    expect(await runMediaJob({ kind: 'write-speed', folder: take.order.driveFolder, seconds: 0.6 })).toBeGreaterThan(
-      1e6,
+    const found = driveTestSchema.parse(
+      await runMediaJob({ kind: 'drive-test', folder: take.order.driveFolder, mostS: 1.2 }),
     );
+    expect(found.bytesPerSecond).toBeGreaterThan(1e6);
+    expect(found.trace.length).toBeGreaterThanOrEqual(2);
+    expect(readdirSync(take.order.driveFolder).filter((name) => name.includes('write-test'))).toEqual([]);
   });
 
   it('fail with a reason and leave nothing half done', async () => {

@@ -1,5 +1,24 @@
 import { z } from 'zod';
 
+/** How a drive was found to write. */
+export const driveTestSchema = z.object({
+  bytesPerSecond: z.number().positive(),
+  /** direct: past the system's cache, each block on the device before the next; flushed: each block flushed after it. */
+  way: z.enum(['direct', 'flushed']),
+  /** False: it still changed when the time was over. */
+  steady: z.boolean(),
+  /** The longest that one block of 4 MB took. */
+  longestPauseMs: z.number(),
+  seconds: z.number(),
+  /** Bytes a second, half second by half second of writing. */
+  trace: z.array(z.number()).max(400),
+});
+export type DriveTest = z.infer<typeof driveTestSchema>;
+export const storedDriveTestSchema = driveTestSchema.extend({ at: z.string() });
+export type StoredDriveTest = z.infer<typeof storedDriveTestSchema>;
+/** Earlier tests that are kept beside the last. */
+export const mostDriveTests = 8;
+
 /** A folder that takes may be written to. */
 export const driveSchema = z.object({
   id: z.string(),
@@ -7,10 +26,14 @@ export const driveSchema = z.object({
   folder: z.string().min(1),
   /** A stand-in drive ends after this many bytes of takes, so that a full drive can be tried. Null: a real one. */
   quotaBytes: z.number().int().positive().nullable(),
-  /** Measured sequential write speed with syncing, bytes a second; null until measured. */
+  /** Sequential write speed, bytes a second, as the last test found it or as somebody typed it; null: not known. */
   writeBytesPerSecond: z.number().positive().nullable(),
   /** Name of an empty file left in the folder, by which the drive itself is known again; null where none was left. */
   mark: z.string().nullable().default(null),
+  /** The speed was typed, and not measured. */
+  speedTyped: z.boolean().default(false),
+  /** Tests, newest last. */
+  tests: z.array(storedDriveTestSchema).max(mostDriveTests).default([]),
 });
 export type Drive = z.infer<typeof driveSchema>;
 
@@ -42,6 +65,8 @@ export const driveFactsSchema = driveStateSchema
     deviceId: true,
     largestFileBytes: true,
     problem: true,
+    speedTyped: true,
+    tests: true,
   })
   .extend({ simulated: z.boolean(), folder: z.string().nullable() });
 export type DriveFacts = z.infer<typeof driveFactsSchema>;

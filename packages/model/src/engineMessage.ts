@@ -166,7 +166,7 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     outPath: z.string(),
     identity: fileIdentitySchema,
   }),
-  z.object({ kind: z.literal('write-speed'), folder: z.string(), seconds: z.number() }),
+  z.object({ kind: z.literal('drive-test'), folder: z.string(), mostS: z.number().positive().max(120) }),
   /** Copies all tracks into a plain MP4 and reads both back. A name that is taken gets a number. */
   z.object({
     kind: z.literal('rewrap'),

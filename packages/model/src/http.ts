@@ -63,6 +63,8 @@ export const newDriveSchema = z.strictObject({
   /** Make the folder where the one above it is there. */
   make: z.boolean().default(false),
 });
+/** A speed somebody knows already; null: as the last test found it. */
+export const drivePatchSchema = z.strictObject({ writeBytesPerSecond: z.number().min(1e5).max(1e11).nullable() });
 export type NewDrive = z.infer<typeof newDriveSchema>;
 export const rangeQuerySchema = z.object({
   from: z.coerce.number().int().min(0).default(0),

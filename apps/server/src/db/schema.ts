@@ -65,6 +65,10 @@ export const drives = sqliteTable('drives', {
   writeBytesPerSecond: integer('write_bytes_per_second'),
   /** Name of the mark that lies in the folder; where it is missing, the drive itself is away. */
   mark: text('mark'),
+  /** The speed was typed, and not measured. */
+  speedTyped: integer('speed_typed', { mode: 'boolean' }).notNull().default(false),
+  /** Tests, newest last. */
+  tests: text('tests').notNull().default('[]'),
 });
 
 /** What is known of machines; this PC's own row is made when it is first proven. */

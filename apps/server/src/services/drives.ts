@@ -13,7 +13,7 @@ import { fileURLToPath } from 'node:url';
 import { eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { systemFacts } from '@mellow/engine';
-import { driveSchema, type Drive, type DriveState, type NewDrive } from '@mellow/model';
+import { driveSchema, mostDriveTests, type Drive, type DriveState, type DriveTest, type NewDrive } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { drives } from '../db/schema';
 import { problem, ProblemError } from '../http/problem';
@@ -27,7 +27,10 @@ export interface DriveService {
   get(id: string): Promise<Drive>;
   add(body: NewDrive): Promise<Drive>;
   remove(id: string): Promise<void>;
-  setSpeed(id: string, bytesPerSecond: number): Promise<void>;
+  /** Keeps a test beside the earlier ones; its speed counts from now on. */
+  addTest(id: string, test: DriveTest): Promise<void>;
+  /** A speed somebody types; null: as the last test found it. */
+  typeSpeed(id: string, bytesPerSecond: number | null): Promise<Drive>;
   /** Why a drive cannot be written to now; null when it can. */
   problemOf(drive: Drive): string | null;
   /** The drive takes go to when nothing is said. */
@@ -36,7 +39,7 @@ export interface DriveService {
 
 export function createDriveService(store: Store, folders: Folders, live: LiveHub): DriveService {
   const read = async (): Promise<Drive[]> =>
-    (await store.db.select().from(drives)).map((row) => driveSchema.parse(row));
+    (await store.db.select().from(drives)).map((row) => driveSchema.parse({ ...row, tests: JSON.parse(row.tests) }));
   const get = async (id: string): Promise<Drive> => {
     const found = (await read()).find((drive) => drive.id === id);
     if (!found)
@@ -45,6 +48,10 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
         `There is no drive "${id}". It may have been removed; choose another one on Path, under Drive.`,
       );
     return found;
+  };
+  const change = async (id: string, part: Partial<typeof drives.$inferSelect>): Promise<void> => {
+    await store.write((db) => db.update(drives).set(part).where(eq(drives.id, id)));
+    live.dataChanged();
   };
   return {
     async list(takesBytesOf) {
@@ -58,8 +65,11 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
         throw problem('bad-request', `${folder} is on the list already.`);
       const id = nanoid(10);
       const { name, quotaBytes } = body;
-      const drive: Drive = { id, name, folder, quotaBytes, writeBytesPerSecond: null, mark: leaveMark(folder, id) };
-      await store.write((db) => db.insert(drives).values(drive));
+      const drive: Drive = {
+        ...{ id, name, folder, quotaBytes, mark: leaveMark(folder, id) },
+        ...{ writeBytesPerSecond: null, speedTyped: false, tests: [] },
+      };
+      await store.write((db) => db.insert(drives).values({ ...drive, tests: '[]' }));
       live.dataChanged();
       return drive;
     },
@@ -68,14 +78,21 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
       await store.write((db) => db.delete(drives).where(eq(drives.id, id)));
       live.dataChanged();
     },
-    async setSpeed(id, bytesPerSecond) {
-      await store.write((db) =>
-        db
-          .update(drives)
-          .set({ writeBytesPerSecond: Math.round(bytesPerSecond) })
-          .where(eq(drives.id, id)),
-      );
-      live.dataChanged();
+    async addTest(id, test) {
+      const tests = [...(await get(id)).tests, { ...test, at: new Date().toISOString() }].slice(-mostDriveTests);
+      await change(id, {
+        writeBytesPerSecond: Math.round(test.bytesPerSecond),
+        speedTyped: false,
+        tests: JSON.stringify(tests),
+      });
+    },
+    async typeSpeed(id, bytesPerSecond) {
+      const last = (await get(id)).tests.at(-1);
+      await change(id, {
+        writeBytesPerSecond: Math.round(bytesPerSecond ?? last?.bytesPerSecond ?? 0) || null,
+        speedTyped: bytesPerSecond !== null,
+      });
+      return get(id);
     },
     problemOf: folderProblem,
     freeBytes: (drive) => freeIn(drive.folder),
@@ -90,8 +107,10 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
         quotaBytes: null,
         writeBytesPerSecond: null,
         mark: null,
+        speedTyped: false,
+        tests: [],
       };
-      await store.write((db) => db.insert(drives).values(drive));
+      await store.write((db) => db.insert(drives).values({ ...drive, tests: '[]' }));
       return drive.id;
     },
   };

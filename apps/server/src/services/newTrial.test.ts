@@ -28,6 +28,8 @@ const drive: Drive = {
   quotaBytes: null,
   writeBytesPerSecond: null,
   mark: null,
+  speedTyped: false,
+  tests: [],
 };
 const now = new Date('2026-11-25T21:10:05Z');
 const made = (

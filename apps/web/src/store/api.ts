@@ -267,6 +267,11 @@ export const api = createApi({
       transformResponse: (r) => driveSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
+    typeDriveSpeed: build.mutation<Drive, { id: string; writeBytesPerSecond: number | null }>({
+      query: ({ id, ...body }) => ({ url: `/drives/${id}`, method: 'PATCH', body }),
+      transformResponse: (r) => driveSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
     removeDrive: build.mutation<void, string>({
       query: (id) => ({ url: `/drives/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Data'],
@@ -353,6 +358,7 @@ export const {
   useRemoveTakeMutation,
   useAddDriveMutation,
   useMeasureDriveMutation,
+  useTypeDriveSpeedMutation,
   useRemoveDriveMutation,
   useRemoveDemoMutation,
   useKeepDraftMutation,

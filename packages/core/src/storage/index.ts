@@ -3,3 +3,4 @@ export * from './fileName';
 export * from './plan';
 export * from './rates';
 export * from './roomLeft';
+export * from './steadySpeed';

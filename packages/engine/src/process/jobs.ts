@@ -18,7 +18,7 @@ import { listedCameras } from '../camera/cameraTable';
 import { lookByLibrary } from '../screen/libraryLook';
 import { listedSounds } from '../sound/deviceTable';
 import { rescueTake } from './rescue';
-import { measureWriteSpeed } from './writeSpeed';
+import { testDrive } from './driveTest';
 
 export interface JobVoice {
   log(level: 'info' | 'warn' | 'error', text: string): void;
@@ -69,8 +69,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return listedCameras(process.platform, process.platform === 'linux' ? [] : Device.listSync());
     case 'gather-hindsight':
       return gatherHindsight(job.folder, { path: job.outPath, identity: job.identity });
-    case 'write-speed':
-      return measureWriteSpeed(job.folder, job.seconds, progress);
+    case 'drive-test':
+      return testDrive(job.folder, job.mostS, progress);
   }
 }
 

@@ -7,6 +7,7 @@ import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { useMeasureDriveMutation, useRemoveDriveMutation } from '../../store/api';
 import { AddFolderDialog } from './AddFolderDialog';
+import { DriveTests } from './DriveTests';
 import { NamePattern } from './NamePattern';
 import { usePath } from './pathContext';
 import { sessionWords } from './pathWords';
@@ -85,7 +86,7 @@ function Folders() {
             <th>{simulated ? 'drive, simulated' : 'folder'}</th>
             <th>kind</th>
             <th className="right">free</th>
-            <th className="right">{simulated ? 'writes, assumed' : 'writes, measured'}</th>
+            <th className="right">{simulated ? 'writes, assumed' : 'writes'}</th>
             <th className="right">fits of {sessionWords(minutes)}</th>
             <QuietHeading name="what speaks against it" />
             <QuietHeading name="actions" />
@@ -124,7 +125,7 @@ function Folders() {
                       busy={measuring.isLoading && measuring.originalArgs === drive.id}
                       onClick={() => void measure(drive.id)}
                     >
-                      Measure, 3 s
+                      Test it
                     </Button>
                   )}
                 </td>
@@ -162,6 +163,7 @@ function Folders() {
           </>
         )}
       </p>
+      {!simulated && <DriveTests drives={context.drives} needBytesPerSecond={forecast.bits.value / 8} />}
       {adding && <AddFolderDialog onClose={() => setAdding(false)} onAdded={choose} />}
     </>
   );

@@ -15,6 +15,8 @@ export const testDrive: DriveState = {
   folder: '/srv',
   quotaBytes: null,
   mark: null,
+  speedTyped: false,
+  tests: [],
   writeBytesPerSecond: 200e6,
   freeBytes: 1e11,
   totalBytes: 2e11,

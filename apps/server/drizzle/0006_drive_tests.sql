@@ -1,0 +1,2 @@
+ALTER TABLE `drives` ADD `speed_typed` integer DEFAULT false NOT NULL;--> statement-breakpoint
+ALTER TABLE `drives` ADD `tests` text DEFAULT '[]' NOT NULL;
