@@ -24,7 +24,8 @@ interface Target {
 
 /**
  * Writes fresh incompressible blocks of 4 MB, each flushed to the device before the next, past the system's cache where it
- * offers that, until half seconds are alike or the time is over.
+ * offers that, until half seconds are alike, or time or room is over. No place
+ * is written twice: that would measure whoever remembers it.
  * @throws in words where the folder has no room or cannot be written to
  */
 export function testDrive(folder: string, mostS: number, progress: ReadProgress): DriveTest {
@@ -42,10 +43,10 @@ export function testDrive(folder: string, mostS: number, progress: ReadProgress)
   const startedMs = performance.now();
   const sinceS = (): number => (performance.now() - startedMs) / 1000;
   try {
-    while (sinceS() < mostS && !(sinceS() >= leastS && isSteady(trace))) {
+    while (at < blocks && sinceS() < mostS && !(sinceS() >= leastS && isSteady(trace))) {
       let bytes = 0;
       let writingMs = 0;
-      while (writingMs < pieceS * 1000) {
+      while (writingMs < pieceS * 1000 && at < blocks) {
         refresh(block, ++stamp);
         const fromMs = performance.now();
         for (let done = 0; done < block.length;)
@@ -55,7 +56,7 @@ export function testDrive(folder: string, mostS: number, progress: ReadProgress)
         longestPauseMs = Math.max(longestPauseMs, tookMs);
         writingMs += tookMs;
         bytes += block.length;
-        at = (at + 1) % blocks;
+        at++;
       }
       trace.push(bytes / (writingMs / 1000));
       progress(Math.min(sinceS(), mostS), mostS);
