@@ -39,6 +39,12 @@ const setupFor = async (ask: Ask, asked: Asked) =>
   whichSetup(await ask('GET', '/setups', setupListSchema), await takesOf(ask), asked.words[0]);
 const lengthOf = (asked: Asked): number | null => (asked.length === undefined ? null : secondsOf(asked.length));
 
+async function begin(ask: Ask, asked: Asked, body: { kind?: 'full'; lengthS?: number | null }): Promise<Said> {
+  const setup = await setupFor(ask, asked);
+  const take = await ask('POST', `/setups/${setup.id}/trials`, takeSchema, body);
+  return { text: `${takeName(take)} of ${setup.name} begins: ${take.filePath}`, data: take };
+}
+
 /** Every command by its name. */
 export const commands: Readonly<Record<string, Command>> = {
   status: {
@@ -54,23 +60,13 @@ export const commands: Readonly<Record<string, Command>> = {
     usage: 'roll [setup] [--length 1:30:00]',
     about: 'roll a full take, until it is stopped or for a length',
     words: 1,
-    async run(ask, asked) {
-      const setup = await setupFor(ask, asked);
-      const body = { kind: 'full', lengthS: lengthOf(asked) };
-      const take = await ask('POST', `/setups/${setup.id}/trials`, takeSchema, body);
-      return { text: `${takeName(take)} of ${setup.name} begins: ${take.filePath}`, data: take };
-    },
+    run: (ask, asked) => begin(ask, asked, { kind: 'full', lengthS: lengthOf(asked) }),
   },
   trial: {
     usage: 'trial [setup] [--length 10s]',
     about: 'make a trial of a setup',
     words: 1,
-    async run(ask, asked) {
-      const setup = await setupFor(ask, asked);
-      const lengthS = lengthOf(asked);
-      const take = await ask('POST', `/setups/${setup.id}/trials`, takeSchema, lengthS === null ? {} : { lengthS });
-      return { text: `${takeName(take)} of ${setup.name} begins: ${take.filePath}`, data: take };
-    },
+    run: (ask, asked) => begin(ask, asked, asked.length === undefined ? {} : { lengthS: lengthOf(asked) }),
   },
   stop: {
     usage: 'stop',

@@ -78,3 +78,15 @@ export const liveStateSchema = z.object({
     .nullable(),
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
+
+/** Nothing happens, and nothing has been told. */
+export const idleState: LiveState = {
+  serial: 0,
+  recorder: 'idle',
+  take: null,
+  jobs: [],
+  watching: null,
+  windowHidden: false,
+  dataVersion: 0,
+  notice: null,
+};

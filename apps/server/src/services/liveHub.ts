@@ -1,4 +1,4 @@
-import type { LiveState, LiveTake, RunningJob } from '@mellow/model';
+import { idleState, type LiveState, type LiveTake, type RunningJob } from '@mellow/model';
 
 /** The live state, held once and told to every listener; a listener that is slow gets the latest state only. */
 export interface LiveHub {
@@ -18,16 +18,7 @@ export interface LiveHub {
 
 export function createLiveHub(): LiveHub {
   const listeners = new Set<(state: LiveState) => void>();
-  let state: LiveState = {
-    serial: 0,
-    recorder: 'idle',
-    take: null,
-    jobs: [],
-    watching: null,
-    windowHidden: false,
-    dataVersion: 0,
-    notice: null,
-  };
+  let state: LiveState = idleState;
   const update = (change: Partial<LiveState>): void => {
     state = { ...state, ...change, serial: state.serial + 1 };
     for (const listener of listeners) listener(state);

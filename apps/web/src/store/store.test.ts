@@ -1,18 +1,9 @@
-import type { LiveState } from '@mellow/model';
+import { idleState, type LiveState } from '@mellow/model';
 import { problemOf } from './api';
 import { connectionLost, liveArrived, noticePutAway, problemRaised } from './liveSlice';
 import { createStore } from './store';
 
-const idle: LiveState = {
-  serial: 1,
-  recorder: 'idle',
-  take: null,
-  jobs: [],
-  watching: null,
-  windowHidden: false,
-  dataVersion: 0,
-  notice: null,
-};
+const idle: LiveState = { ...idleState, serial: 1 };
 
 describe('the store', () => {
   it('follows the recorder and notices when it is gone', () => {

@@ -2,7 +2,7 @@ import { act, fireEvent, render, screen, waitFor, within } from '@testing-librar
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { plainKey, startBindings } from '@mellow/core';
-import type { Hindsight, KeySettings, KeyState, LiveState, Setup, Watching } from '@mellow/model';
+import { idleState, type Hindsight, type KeySettings, type KeyState, type Setup, type Watching } from '@mellow/model';
 import { liveArrived } from '../../store/liveSlice';
 import { createStore } from '../../store/store';
 import { testSetup } from '../path/pathTest.test-support';
@@ -27,21 +27,10 @@ beforeEach(() => {
 });
 afterEach(() => jest.restoreAllMocks());
 
-const idle: LiveState = {
-  serial: 1,
-  recorder: 'idle',
-  take: null,
-  jobs: [],
-  watching: null,
-  windowHidden: false,
-  dataVersion: 0,
-  notice: null,
-};
-
 describe('Hindsight', () => {
   function show(hindsight: Hindsight | null, watching: Watching | null = null, memoryBytes = 16e9) {
     const store = createStore();
-    store.dispatch(liveArrived({ ...idle, watching }));
+    store.dispatch(liveArrived({ ...idleState, watching }));
     const setup: Setup = { ...testSetup, hindsight };
     render(
       <Provider store={store}>

@@ -2,7 +2,7 @@ import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
-import type { HeardLevels, Recipe, SoundDevices, Source } from '@mellow/model';
+import { idleState, type HeardLevels, type Recipe, type SoundDevices, type Source } from '@mellow/model';
 import { createStore } from '../../store/store';
 import { liveArrived } from '../../store/liveSlice';
 import { testPath, testRecipe, testSetup, showPath } from '../path/pathTest.test-support';
@@ -46,19 +46,7 @@ function serve(levels: HeardLevels | number, found: SoundDevices | number = devi
 
 function show(recipe: Recipe = testRecipe, recorder: 'idle' | 'armed' = 'idle') {
   const store = createStore();
-  if (recorder !== 'idle')
-    store.dispatch(
-      liveArrived({
-        serial: 1,
-        recorder,
-        take: null,
-        jobs: [],
-        watching: null,
-        windowHidden: false,
-        dataVersion: 0,
-        notice: null,
-      }),
-    );
+  if (recorder !== 'idle') store.dispatch(liveArrived({ ...idleState, serial: 1, recorder }));
   const setup = { ...testSetup, draft: recipe };
   const tools = document.createElement('div');
   document.body.append(tools);

@@ -1,6 +1,6 @@
 import { render, screen } from '@testing-library/react';
 import * as fc from 'fast-check';
-import { causes, fates, practiceSource, stationNames, type LiveState, type LiveTake } from '@mellow/model';
+import { causes, fates, idleState, practiceSource, stationNames, type LiveState, type LiveTake } from '@mellow/model';
 import { inTheFile } from './StatePanel';
 import { StateView, stateWords } from './StateView';
 import {
@@ -46,16 +46,7 @@ const take: LiveTake = {
   sounds: [],
   recorderCores: null,
 };
-const live: LiveState = {
-  serial: 1,
-  recorder: 'rolling',
-  take,
-  jobs: [],
-  watching: null,
-  windowHidden: false,
-  dataVersion: 0,
-  notice: null,
-};
+const live: LiveState = { ...idleState, serial: 1, recorder: 'rolling', take };
 
 it('says at a glance what rolls: the last whole second, and what was lost, repeats not counted', () => {
   expect(stateWords(live, true)).toEqual({
