@@ -1,3 +1,5 @@
+// What a test waits for comes late where the machine is busy; it fails by what it sees and not by the clock.
+require('@testing-library/react').configure({ asyncUtilTimeout: 15_000 });
 require('@testing-library/jest-dom');
 
 // What a browser would put elsewhere than it was written, React tells on the console only: such a page fails its test.
