@@ -86,6 +86,22 @@ it('brings together what was held on the drive when its recorder is killed, says
   expect(server.services.hindsight.enginePid()).not.toBe(pid);
 }, 90_000);
 
+it('follows how much is wanted, and ends with its setup', async () => {
+  const setup = await setupHolding({ lengthS: 20 });
+  await watch(setup.id);
+  await untilHeld(0.5);
+  await api()
+    .patch(`/api/setups/${setup.id}`)
+    .send({ hindsight: { lengthS: 60, where: 'drive' } });
+  await server.untilLive(({ watching }) => watching?.held?.lengthS === 60 && watching.held.where === 'drive');
+  // Two pages that switch it on and off at once: the last word holds, and nothing hangs.
+  await Promise.all([watch(setup.id), api().post('/api/hindsight/off'), watch(setup.id)]);
+  await untilHeld(0.5);
+  expect((await api().delete(`/api/setups/${setup.id}`)).status).toBe(204);
+  expect(server.services.live.state().watching).toBeNull();
+  expect(await left()).toEqual([]);
+}, 60_000);
+
 it('refuses in words what cannot be held', async () => {
   const none = await setupHolding(null);
   expect(problemSchema.parse((await watch(none.id)).body).detail).toContain('how much is to be held');

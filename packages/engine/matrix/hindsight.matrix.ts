@@ -19,8 +19,7 @@ const lane = (name: string, codec: Lane['codec']): Lane => ({ name, sources: ['g
 const laneSets: Record<string, Lane[]> = {
   none: [],
   flac: [lane('Game', 'flac')],
-  aac: [lane('Größe', 'aac')],
-  three: [lane('A', 'opus'), lane('Б', 'flac'), lane('C', 'aac')],
+  three: [lane('A', 'opus'), lane('Б', 'flac'), lane('Größe', 'aac')],
 };
 const parameters = {
   encoder: [

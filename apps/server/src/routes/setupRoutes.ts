@@ -1,5 +1,6 @@
 import {
   chosenSampleSchema,
+  type Hindsight,
   draftBodySchema,
   newSetupSchema,
   newTrialSchema,
@@ -13,7 +14,12 @@ import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
 import type { Services } from '../services/services';
 
-export function setupRoutes({ setups, samples, takes, recorder, live }: Services): Route[] {
+export function setupRoutes({ setups, samples, takes, recorder, live, hindsight }: Services): Route[] {
+  /** What is held of a setup follows how much of it is wanted; of one that is gone, nothing is held. */
+  const holdAsWanted = async (setupId: string, wanted: Hindsight | null): Promise<void> => {
+    if (live.state().watching?.setupId !== setupId) return;
+    await (wanted ? hindsight.watch(setupId) : hindsight.unwatch());
+  };
   return [
     route(
       { method: 'get', path: '/setups', summary: 'All setups with their recipe versions', reply: setupListSchema },
@@ -43,7 +49,11 @@ export function setupRoutes({ setups, samples, takes, recorder, live }: Services
         body: setupPatchSchema,
         reply: setupSchema,
       },
-      ({ params, body }) => setups.change(params.id, body),
+      async ({ params, body }) => {
+        const setup = await setups.change(params.id, body);
+        if (body.hindsight !== undefined) await holdAsWanted(setup.id, setup.hindsight);
+        return setup;
+      },
     ),
     route(
       {
@@ -61,6 +71,7 @@ export function setupRoutes({ setups, samples, takes, recorder, live }: Services
             'still-used',
             `The setup still has ${count} ${count === 1 ? 'trial' : 'trials'}. Delete them first; nothing recorded is removed along with a setup.`,
           );
+        await holdAsWanted(params.id, null);
         await setups.remove(params.id);
       },
     ),
