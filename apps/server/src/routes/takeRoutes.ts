@@ -18,6 +18,7 @@ import {
 } from '@mellow/model';
 import { idParams, route, type Route } from '../http/route';
 import { problem } from '../http/problem';
+import { openFolder } from '../services/openFolder';
 import { readLog } from '../services/appLog';
 import type { Services } from '../services/services';
 
@@ -87,6 +88,16 @@ export function takeRoutes({ takes, recorder, media }: Services): Route[] {
         reply: takeSchema,
       },
       ({ params }) => recorder.rewrap(params.id),
+    ),
+    route(
+      {
+        method: 'post',
+        path: '/takes/{id}/show',
+        summary: 'Show the folder of a take in the system’s file manager',
+        params: idParams,
+        reply: null,
+      },
+      async ({ params }) => openFolder(dirname(await takes.file(params.id))),
     ),
     route(
       {

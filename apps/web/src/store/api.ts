@@ -251,6 +251,7 @@ export const api = createApi({
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
+    openFolder: build.mutation<void, string>({ query: (id) => ({ url: `/takes/${id}/show`, method: 'POST' }) }),
     endJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}`, method: 'DELETE' }) }),
     removeTake: build.mutation<Removal, string>({
       query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }),
@@ -341,6 +342,7 @@ export const {
   useUndoDraftMutation,
   useBrokenTakesQuery,
   useLookAgainMutation,
+  useOpenFolderMutation,
   useEndJobMutation,
   useMakeTrialMutation,
   useChooseSampleMutation,

@@ -16,6 +16,7 @@ import { Facts } from './Facts';
 import { Findings } from './Findings';
 import { Player, type PlayerHandle } from './Player';
 import { TakeLog } from './TakeLog';
+import { OpenFolder } from './OpenFolder';
 import { Predicted } from './Predicted';
 import { RepeatTrial } from './RepeatTrial';
 import { Rewrap } from './Rewrap';
@@ -110,6 +111,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         <SimulatedTag machine={take.machine} />
         <div className="steps-line-tools take-tools">
           <CopyPath path={take.filePath} />
+          {take.filePath && <OpenFolder takeId={take.id} />}
           {camera && <CopyPath path={camera.path} what="camera’s file" />}
           <Rewrap take={take} />
           {take.summary && (
