@@ -98,14 +98,25 @@ await shot('sound', `/setups/${comets.id}/sound`, { act: (page) => page.waitForT
 await shot('trials', `/setups/${comets.id}/trials`);
 await shot('take', `/takes/${missed.id}`, { act: (page) => page.waitForTimeout(2500) });
 await shot('takes', '/takes');
+await fetch(`${base}/api/setups/${comets.id}`, {
+  method: 'PATCH',
+  headers: { 'Content-Type': 'application/json', Origin: base },
+  body: JSON.stringify({ hindsight: { lengthS: 180, where: 'memory' } }),
+});
 await shot('ready', `/setups/${comets.id}/roll`, { act: (page) => page.waitForTimeout(6000) });
+await shot('keys', `/setups/${comets.id}/roll`, {
+  act: (page) => page.getByRole('button', { name: 'Keys in the game' }).click(),
+});
 // The page is opened first: a browser that starts beside a take would cost it frames.
 await shot('roll', `/setups/${comets.id}/roll`, {
   act: async () => {
-    await json(`/setups/${comets.id}/trials`, { lengthS: 20 });
+    await json(`/setups/${comets.id}/trials`, { lengthS: null, kind: 'full' });
+    await until(async () => ((await json('/state')).take?.elapsedUs > 6e6 ? true : null));
+    await json('/recorder/marks', { note: 'first field' });
     await until(async () => ((await json('/state')).take?.elapsedUs > 14e6 ? true : null));
   },
 });
+await json('/recorder/stop', {});
 await until(async () => ((await json('/state')).recorder === 'idle' ? true : null));
 await shot('start', '/');
 await browser.close();

@@ -248,7 +248,7 @@ describe('what goes over the wire', () => {
       simulated: true,
       folder: null,
     };
-    expect(driveFactsSchema.parse(facts)).toEqual({ ...facts, largestFileBytes: null });
+    expect(driveFactsSchema.parse(facts)).toEqual({ ...facts, largestFileBytes: null, speedTyped: false, tests: [] });
   });
 });
 

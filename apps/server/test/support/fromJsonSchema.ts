@@ -9,6 +9,8 @@ export interface JsonSchema {
   oneOf?: JsonSchema[];
   properties?: Record<string, JsonSchema>;
   required?: string[];
+  propertyNames?: JsonSchema;
+  additionalProperties?: JsonSchema | boolean;
   items?: JsonSchema;
   minItems?: number;
   maxItems?: number;
@@ -31,6 +33,13 @@ export function fromSchema(schema: JsonSchema | undefined, depth = 0): fc.Arbitr
   return fc.oneof({ weight: 24, arbitrary: fitting(schema, depth) }, { weight: 1, arbitrary: anything });
 }
 
+/** Parts of an object by name: those it lists, or one schema for each of the names it allows. */
+function partsOf({ properties, propertyNames, additionalProperties }: JsonSchema): [string, JsonSchema | undefined][] {
+  const other = typeof additionalProperties === 'object' ? additionalProperties : undefined;
+  const named = (propertyNames?.enum ?? []).map((name): [string, JsonSchema | undefined] => [String(name), other]);
+  return [...named, ...Object.entries(properties ?? {})];
+}
+
 function fitting(schema: JsonSchema, depth: number): fc.Arbitrary<unknown> {
   const either = schema.anyOf ?? schema.oneOf;
   if (either?.length) return fc.oneof(...either.map((part) => fromSchema(part, depth + 1)));
@@ -38,12 +47,9 @@ function fitting(schema: JsonSchema, depth: number): fc.Arbitrary<unknown> {
   if (schema.enum?.length) return fc.constantFrom(...schema.enum);
   switch (schema.type) {
     case 'object':
-      return fc.record(
-        Object.fromEntries(
-          Object.entries(schema.properties ?? {}).map(([name, part]) => [name, fromSchema(part, depth + 1)]),
-        ),
-        { requiredKeys: schema.required ?? [] },
-      );
+      return fc.record(Object.fromEntries(partsOf(schema).map(([name, part]) => [name, fromSchema(part, depth + 1)])), {
+        requiredKeys: schema.required ?? [],
+      });
     case 'array':
       return fc.array(fromSchema(schema.items, depth + 1), {
         minLength: schema.minItems ?? 0,
