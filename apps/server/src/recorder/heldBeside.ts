@@ -5,6 +5,15 @@ import type { Drive, Hindsight, HindsightOrder, MachineSheet } from '@mellow/mod
 /** Pieces that wait on a drive lie here, in a folder for each recorder that holds some. */
 export const heldFolderName = '.hindsight';
 
+/** Each beginning has a folder of its own: what an earlier one left is never written into, nor taken for this one's. */
+export const watchFolderName = (setupId: string, beganMs: number): string => `watch-${setupId}-${beganMs.toString(36)}`;
+
+/** The setup and the beginning that a folder's name tells; null for a take's. */
+export function watchOfFolder(name: string): { setupId: string; beganMs: number } | null {
+  const [, setupId, began] = /^watch-(.+)-([0-9a-z]+)$/.exec(name) ?? [];
+  return setupId && began ? { setupId, beganMs: Number.parseInt(began, 36) } : null;
+}
+
 /** Where a recorder's pieces wait on a drive. */
 export const heldFolderOf = ({ folder }: Pick<Drive, 'folder'>, name: string): string =>
   join(folder, heldFolderName, name);

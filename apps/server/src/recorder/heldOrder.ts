@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { dueFramesIn, waitingLimitBytes } from '@mellow/core';
 import { machineOf, mostTakeS, practiceSource, type Drive, type Setup, type Take, type TakeOrder } from '@mellow/model';
 import { problem } from '../http/problem';
-import { heldBeside } from './heldBeside';
+import { heldBeside, watchFolderName } from './heldBeside';
 import { mustBeRecordable, type TrialServices } from './orderTrial';
 
 /** What is held while no take rolls: everything a take is made of but its row. */
@@ -46,7 +46,7 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
     dueFrames: dueFramesIn(recipe.rate, mostTakeS),
     openEnd: true,
     unfiled: true,
-    hindsight: heldBeside(setup, machine, drive, `watch-${setup.id}`),
+    hindsight: heldBeside(setup, machine, drive, watchFolderName(setup.id, Date.now())),
     baselineS: 0,
     pairs: 1,
     filePath: join(ledgerFolder, 'nothing'),

@@ -118,7 +118,10 @@ export function createHindsightService(context: HindsightContext): HindsightServ
     log.add('warn', `What held the last minutes has ended (${how}).`);
     void inTurn(() => context.gather(lost)).then(
       () => (wanted === null ? undefined : again(null)),
-      (error: unknown) => log.add('error', `What it held could not be brought together: ${textOf(error)}`),
+      (error: unknown) => {
+        log.add('error', `What it held could not be brought together: ${textOf(error)}`);
+        if (wanted !== null) return again(null);
+      },
     );
   }
 

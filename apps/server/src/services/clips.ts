@@ -7,7 +7,7 @@ import { nanoid } from 'nanoid';
 import { z } from 'zod';
 import { textOf } from '../errorText';
 import { problem } from '../http/problem';
-import { heldFolderName } from '../recorder/heldBeside';
+import { heldFolderName, watchOfFolder } from '../recorder/heldBeside';
 import type { AppLog } from './appLog';
 import type { DriveService } from './drives';
 import type { JobService } from './jobs';
@@ -50,6 +50,7 @@ export interface ClipServices {
 const gatheredSchema = z.object({ lengthUs: z.number(), bytes: z.number() });
 
 export function createClipService({ takes, setups, machines, drives, jobs, live, log }: ClipServices): ClipService {
+  const startedMs = Date.now();
   async function planned(
     origin: Pick<ClipOrigin, 'setupId' | 'from' | 'driveId'>,
   ): Promise<{ take: Take; drive: Drive }> {
@@ -112,22 +113,24 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
     const recipe = heldRecipe(folder);
     const { take, drive } = await planned({ setupId, from: { game, recipe, source: recipe.source }, driveId });
     const reserved = reserveFile(take.filePath);
-    try {
-      const job = { kind: 'gather-hindsight' as const, folder, outPath: reserved.path, identity: reserved.identity };
-      const kept = gatheredSchema.parse(await jobs.run({ title: 'Bringing together what was held', job }));
-      const stored = await store(take, reserved, drive, { ...kept, askedS: kept.lengthUs / 1e6 });
-      rmSync(folder, { recursive: true, force: true });
-      live.notify(
-        'note',
-        'What was held is there',
-        `The recorder had ended without a word. ${hindsightWords(kept.lengthUs / 1e6)} of what it held on ${drive.name} are ${takeName(take)} now.`,
-        take.id,
-      );
-      return stored;
-    } catch (error) {
-      giveBack(reserved);
-      throw error;
-    }
+    const job = { kind: 'gather-hindsight' as const, folder, outPath: reserved.path, identity: reserved.identity };
+    const made = jobs.run({ title: 'Bringing together what was held', job });
+    const kept = gatheredSchema.parse(
+      await made.catch((error: unknown) => {
+        giveBack(reserved);
+        throw error;
+      }),
+    );
+    // From here on the clip is somebody's take: whatever fails, its file stays, and so do the pieces.
+    const stored = await store(take, reserved, drive, { ...kept, askedS: kept.lengthUs / 1e6 });
+    rmSync(folder, { recursive: true, force: true });
+    live.notify(
+      'note',
+      'What was held is there',
+      `The recorder had ended without a word. ${hindsightWords(kept.lengthUs / 1e6)} of what it held on ${drive.name} are ${takeName(take)} now.`,
+      take.id,
+    );
+    return stored;
   }
 
   return {
@@ -161,11 +164,13 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
         if (!existsSync(base)) continue;
         for (const name of readdirSync(base)) {
           const folder = join(base, name);
-          const setupId = /^watch-(.+)$/.exec(name)?.[1];
+          const watch = watchOfFolder(name);
+          // What was begun since this program did is in use.
+          if (watch ? watch.beganMs >= startedMs : live.state().take?.takeId === name) continue;
           try {
             // What a take held stands in the take itself, which is rescued.
-            if (setupId === undefined) rmSync(folder, { recursive: true, force: true });
-            else await gather(setupId, drive.id, folder);
+            if (watch) await gather(watch.setupId, drive.id, folder);
+            else rmSync(folder, { recursive: true, force: true });
           } catch (error) {
             log.add('error', `What was held in ${folder} could not be brought together: ${textOf(error)}`);
           }
