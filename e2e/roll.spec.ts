@@ -14,6 +14,11 @@ test('a full take is looked at, rolled until it is stopped, judged, and stands a
   await expect(page.getByText(/dBFS/).first()).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: /^Roll R$/ }).click();
   await expect(page.getByText('Rolls until it is stopped.')).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('p');
+  await expect(page.getByRole('status').filter({ hasText: 'Nothing of the pause will be in the file.' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Paused, to the take' })).toBeVisible();
+  await page.getByRole('button', { name: /^Go on/ }).click();
+  await expect(page.getByRole('link', { name: 'Rolling, to the take' })).toBeVisible();
   await stopTrial(page);
   await untilVerdict(page);
   await expect(page.getByText('Take 1', { exact: true })).toBeVisible();

@@ -77,6 +77,24 @@ export const commands: Readonly<Record<string, Command>> = {
       return { text: 'It stops; its file is closed and read back.', data };
     },
   },
+  pause: {
+    usage: 'pause',
+    about: 'record nothing of the full take that rolls, until it goes on',
+    words: 0,
+    async run(ask) {
+      await ask('POST', '/recorder/pause', nothing, { on: true });
+      return { text: 'It is paused; nothing of the pause will be in the file.', data: null };
+    },
+  },
+  'go-on': {
+    usage: 'go-on',
+    about: 'go on with what is paused',
+    words: 0,
+    async run(ask) {
+      await ask('POST', '/recorder/pause', nothing, { on: false });
+      return { text: 'It goes on.', data: null };
+    },
+  },
   mark: {
     usage: 'mark ["note"]',
     about: 'mark this moment of what rolls',
@@ -144,7 +162,8 @@ export function statusText({ recorder, take, watching }: LiveState): string {
       (sum, fate) => sum + take.fates[fate],
       0,
     );
-    return `${recorder}: ${formatDuration(take.elapsedUs / 1e6)}, ${value} ${unit}, ${lost} of ${take.due} frames lost`;
+    const word = take.pausedS === null ? recorder : `paused for ${formatDuration(take.pausedS)}`;
+    return `${word}: ${formatDuration(take.elapsedUs / 1e6)}, ${value} ${unit}, ${lost} of ${take.due} frames lost`;
   }
   if (watching?.state === 'on' && watching.held)
     return `holding the last ${hindsightWords(Math.min(watching.held.heldS, watching.held.lengthS))}`;

@@ -40,6 +40,11 @@ it('rolls, marks, keeps, stops and lists, for people and as JSON', async () => {
   expect((await run('status')).out).toMatch(/^rolling: 0:00:\d\d, /);
   const mark = markSchema.parse(JSON.parse((await run('mark', 'the gate', '--json')).out));
   expect(mark.note).toBe('the gate');
+  expect((await run('pause')).code).toBe(0);
+  await program.live(({ take }) => (take?.pausedS ?? 0) > 0);
+  expect((await run('status')).out).toMatch(/^paused for 0:00/);
+  expect((await run('go-on')).code).toBe(0);
+  await program.live(({ take }) => take?.pausedS === null);
   expect((await run('keep', '2s')).out).toMatch(/^the last [2-4] s are kept: /);
   expect((await run('stop')).code).toBe(0);
   await program.idle();

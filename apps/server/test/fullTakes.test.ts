@@ -12,19 +12,31 @@ const roll = (setupId: string, body: object) => api().post(`/api/setups/${setupI
 describe('a full take', () => {
   it('rolls without a length until it is stopped, is closed and judged, and records the source and no sample', async () => {
     const setup = await server.smallSetup();
-    const sample = await server.untilEnded(
-      takeSchema.parse((await roll(setup.id, { lengthS: 2, kind: 'sample' })).body).id,
-    );
+    const asked = takeSchema.parse((await roll(setup.id, { lengthS: 2, kind: 'sample' })).body);
+    await server.untilLive(({ take }) => take?.state === 'rolling');
+    const refused = await api().post('/api/recorder/pause').send({ on: true });
+    expect(problemSchema.parse(refused.body).detail).toMatch(/^Only full takes can be paused/);
+    const sample = await server.untilEnded(asked.id);
     expect(sample.state).toBe('closed');
     const begun = await roll(setup.id, { lengthS: null, kind: 'full' });
     expect(begun.status).toBe(201);
     const { id } = takeSchema.parse(begun.body);
     const live = await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > 3e6);
     expect(live.take).toMatchObject({ takeId: id, lengthS: null, state: 'rolling' });
+    // Paused, and twice so: it stands still at one moment of the file, and goes on from there.
+    for (let i = 0; i < 2; i++) expect((await api().post('/api/recorder/pause').send({ on: true })).status).toBe(204);
+    const paused = await server.untilLive(({ take }) => (take?.pausedS ?? 0) > 1);
+    expect(paused.recorder).toBe('rolling');
+    const stillUs = server.services.recorder.rollingNow()?.elapsedUs;
+    expect(stillUs).toBe(paused.take?.elapsedUs);
+    await api().post('/api/recorder/pause').send({ on: false });
+    await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > (stillUs ?? 0) + 5e5);
     await api().post('/api/recorder/stop');
     const take = await server.untilEnded(id);
     expect(take).toMatchObject({ kind: 'full', state: 'closed', end: 'stopped', source: { kind: 'practice' } });
     expect((take.facts?.picture.endUs ?? 0) / 1e6).toBeGreaterThan(2.5);
+    expect(take.cuts).toEqual([{ atUs: stillUs, leftOutUs: expect.any(Number) }]);
+    expect(take.cuts[0]?.leftOutUs).toBeGreaterThan(1e6);
     // Nobody plays the game alone before it counts.
     expect(take.playCost).toBeNull();
     expect(take.verdict?.facts.find(({ name }) => name === 'Length')).toMatchObject({
@@ -41,6 +53,9 @@ describe('a full take', () => {
     await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > 5e5);
     await api().post('/api/recorder/stop');
     await server.untilEnded(id);
+    expect(problemSchema.parse((await api().post('/api/recorder/pause').send({ on: true })).body).detail).toMatch(
+      /^Nothing rolls/,
+    );
     const short = takeSchema.parse((await roll(setup.id, { lengthS: 2, kind: 'full' })).body);
     expect(await server.untilEnded(short.id)).toMatchObject({ end: 'length', state: 'closed' });
   }, 60_000);

@@ -40,14 +40,17 @@ it('are set at their moment, named and taken away, many at once, and outlive the
   expect((await mark()).status).toBe(409);
 }, 60_000);
 
-it('stay with a take whose recorder is killed', async () => {
+it('stay with a take whose recorder is killed while it is paused, and what was not recorded is not missed', async () => {
   const setup = await server.smallSetup();
   const { id } = takeSchema.parse(
     (await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: null, kind: 'full' })).body,
   );
   await server.untilLive(({ take }) => (take?.durableBytes ?? 0) > 0 && (take?.elapsedUs ?? 0) > 1.5e6);
   await mark({ note: 'before it died' });
+  await api().post('/api/recorder/pause').send({ on: true });
+  const { take: paused } = await server.untilLive(({ take }) => (take?.pausedS ?? 0) > 2);
   process.kill(server.services.recorder.enginePid()!, 'SIGKILL');
   const take = await server.untilEnded(id);
   expect(take).toMatchObject({ state: 'rescued', marks: [{ note: 'before it died' }] });
+  expect(take.summary?.due).toBeLessThanOrEqual((paused?.due ?? 0) + 1);
 }, 60_000);

@@ -1,22 +1,12 @@
 import { practiceSounds } from '@mellow/model';
-import { flashField, soundRateHz } from '@mellow/practice';
-import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
-import { decodeLuma, decodeRgb, decodeSound, probePictures, readStripsOf } from './support/probe';
+import { soundRateHz } from '@mellow/practice';
+import { openTakeBench, type TakeBench } from './support/drivenTake';
+import { decodeLuma, decodeRgb, decodeSound, probePictures } from './support/probe';
+import { flashTimes } from './support/soundTiming';
 
 let bench: TakeBench;
 beforeAll(async () => void (bench = await openTakeBench()));
 afterAll(() => bench.close());
-
-/** First picture of each flash, in microseconds of the file. */
-function flashTimes(take: MadeTake): number[] {
-  const { recipe, game } = take.order;
-  const { x, y, size } = flashField(game.widthPx);
-  const pictures = probePictures(take.result.filePath);
-  const lit = readStripsOf(take.result.filePath, recipe.size, game).map(
-    ({ luma }) => (luma[(y + size / 2) * recipe.size.widthPx + x + size / 2] ?? 0) > 128,
-  );
-  return lit.flatMap((on, i) => (on && !lit[i - 1] ? [pictures[i]?.timeUs ?? NaN] : []));
-}
 
 /** Onset of each click, in microseconds: the steepest rise near each second. */
 function clickTimes(samples: Float32Array, count: number, expectedUs: (second: number) => number): number[] {

@@ -5,6 +5,7 @@ import { bindingSchema, keyActions } from './keys';
 import { effortSchema, encoderSchema, recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
+import { cutSchema } from './cut';
 import { clockSchema } from './ledger';
 import { scriptEventSchema } from './script';
 import { mediaFactsSchema } from './mediaFacts';
@@ -102,6 +103,8 @@ export const takeClosingSchema = z.object({
   silenceSamples: z.array(z.int()),
   sounds: z.array(soundReportSchema).default([]),
   camera: cameraReportSchema.nullable().default(null),
+  /** Pauses that were left out. */
+  cuts: z.array(cutSchema).default([]),
 });
 export type TakeClosing = z.infer<typeof takeClosingSchema>;
 
@@ -208,6 +211,8 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('stop') }),
   /** A sound that is open only while a key is held. */
   z.object({ type: z.literal('hold'), sound: soundSourceSchema, open: z.boolean() }),
+  /** Nothing is recorded until it goes on. */
+  z.object({ type: z.literal('pause'), on: z.boolean() }),
   /** Part of what is held is wanted as a file. */
   z.object({ type: z.literal('keep'), keep: keepOrderSchema }),
   z.object({ type: z.literal('quit') }),

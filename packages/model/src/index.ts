@@ -2,6 +2,7 @@ export * from './access';
 export * from './brief';
 export * from './camera';
 export * from './calibration';
+export * from './cut';
 export * from './demoManifest';
 export * from './drive';
 export * from './engineMessage';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** What a key can do while another program has the focus. */
-export const keyActions = ['roll', 'mark', 'keep', 'talk', 'window'] as const;
+export const keyActions = ['roll', 'pause', 'mark', 'keep', 'talk', 'window'] as const;
 export type KeyAction = (typeof keyActions)[number];
 
 /** Names of keys by their place on the keyboard, as a keyboard event's `code` has them (W3C UI Events KeyboardEvent code Values). */
@@ -18,7 +18,16 @@ export const bindingSchema = z.strictObject({
 export type Binding = z.infer<typeof bindingSchema>;
 
 /** A key for each action; null: none. */
-export const bindingsSchema = z.record(z.enum(keyActions), bindingSchema.nullable());
+const keySchema = bindingSchema.nullable();
+export const bindingsSchema = z.strictObject({
+  roll: keySchema,
+  // Added later than the others.
+  pause: keySchema.default(null),
+  mark: keySchema,
+  keep: keySchema,
+  talk: keySchema,
+  window: keySchema,
+});
 export type Bindings = z.infer<typeof bindingsSchema>;
 
 /** Keys heard outside the page: off until somebody says yes. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { cutSchema } from './cut';
 import { heldSchema, watchingSchema } from './hindsight';
 import { soundLevelSchema } from './sound';
 import { secondRowSchema } from './ledger';
@@ -42,6 +43,10 @@ export const liveTakeSchema = z.object({
   roomBytes: z.number().nullable().default(null),
   /** The last minutes that are held beside; null where none are. */
   held: heldSchema.nullable().default(null),
+  /** How long it is paused now; null: it is not. */
+  pausedS: z.number().nullable().default(null),
+  /** Pauses that are over. */
+  cuts: z.array(cutSchema).default([]),
 });
 export type LiveTake = z.infer<typeof liveTakeSchema>;
 

@@ -3,6 +3,7 @@ import { cameraReportSchema } from './camera';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { machineSchema } from './machine';
+import { cutSchema } from './cut';
 import { markSchema, mostMarks } from './mark';
 import { mediaFactsSchema } from './mediaFacts';
 import { ledgerSummarySchema } from './ledgerSummary';
@@ -96,6 +97,8 @@ export const takeSchema = z.object({
   sounds: z.array(soundReportSchema).default([]),
   /** In the order of time. */
   marks: z.array(markSchema).max(mostMarks).default([]),
+  /** Pauses, in the order of time. */
+  cuts: z.array(cutSchema).default([]),
   /** What became of its camera. */
   camera: cameraReportSchema.nullable().default(null),
   fileOffsetUs: z.number().nullable(),

@@ -170,6 +170,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         endText: closing.endText,
         sounds: closing.sounds,
         camera: closing.camera,
+        cuts: closing.cuts,
         filePath: closing.filePath,
         files: closing.movedIdentity
           ? withFile(now, { role: 'take', path: closing.filePath, identity: closing.movedIdentity, bytes: null })

@@ -10,6 +10,7 @@ export interface Heard {
 export function dueHeard(take: Take, heard: Heard | null): number {
   if (heard?.live.takeId !== take.id || heard.live.due === 0) return 0;
   const { num, den } = take.recipe.rate;
-  const sinceFrames = take.clock === 'real' ? Math.round((heard.sinceS * num) / den) : 0;
+  const runs = take.clock === 'real' && heard.live.pausedS === null;
+  const sinceFrames = runs ? Math.round((heard.sinceS * num) / den) : 0;
   return Math.min(Math.round(((take.lengthS ?? mostTakeS) * num) / den), heard.live.due + sinceFrames);
 }

@@ -30,6 +30,8 @@ export function liveAtStart(take: Take, state: TakeState = take.state): LiveTake
     sounds: [],
     camera: null,
     held: null,
+    pausedS: null,
+    cuts: [],
     processor: null,
     roomBytes: null,
   };

@@ -1,6 +1,7 @@
 import { clearAround } from './clearAround';
 import {
   endedStates,
+  mostCuts,
   type EngineEvent,
   type LiveTake,
   type ReadBackResult,
@@ -231,6 +232,11 @@ export function createRecorderService(context: RecorderContext): RecorderService
       now.take = { ...now.take, state: told.state };
       void keep(now.take.id, { state: told.state });
     }
+    // Whatever dies afterwards, where it was paused stands with the take.
+    if (told.cuts.length > now.take.cuts.length) {
+      now.take = { ...now.take, cuts: told.cuts };
+      void keep(now.take.id, { cuts: told.cuts });
+    }
     live.setTake(recorderWord(told.state), { ...told, setupId: now.take.setupId, number: now.take.number });
     if (told.state === 'rolling') now.room(told);
     if (told.state === 'rolling' || told.state === 'closing') hear({ type: 'sign', of: told.state });
@@ -348,13 +354,27 @@ export function createRecorderService(context: RecorderContext): RecorderService
     rollingNow() {
       const told = heard();
       if (!current || state.phase !== 'rolling' || told?.live.takeId !== current.take.id) return null;
-      const sinceUs = current.take.clock === 'real' ? told.sinceS * 1e6 : 0;
+      const runs = current.take.clock === 'real' && told.live.pausedS === null;
+      const sinceUs = runs ? told.sinceS * 1e6 : 0;
       return { takeId: current.take.id, elapsedUs: told.live.elapsedUs + sinceUs, held: told.live.held };
     },
     keep(keep) {
       const from = recorder.now();
       if (!from || state.phase !== 'rolling') throw problem('recorder-idle', 'Nothing rolls now. Nothing was kept.');
       return keeping.asked(keep.id, () => from.keep(keep));
+    },
+    pause(to) {
+      const told = heard()?.live;
+      if (!current || state.phase !== 'rolling' || told?.takeId !== current.take.id)
+        throw problem('recorder-idle', 'Nothing rolls, so there is nothing to pause.');
+      if (current.take.kind !== 'full')
+        throw problem(
+          'bad-request',
+          'Only full takes can be paused: what a trial measures would not hold with a hole in it. Stop it instead.',
+        );
+      if (to !== false && told.cuts.length >= mostCuts)
+        throw problem('bad-request', `This take was paused ${mostCuts} times already; no more pauses are kept.`);
+      recorder.now()?.pause(to === 'turn' ? told.pausedS === null : to);
     },
     hold(sound, open) {
       if (!current || state.phase !== 'rolling')

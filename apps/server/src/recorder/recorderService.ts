@@ -6,6 +6,8 @@ export interface RecorderService {
   stop(): void;
   /** The take that rolls and how far it is, to this moment; null where none does. */
   rollingNow(): { takeId: string; elapsedUs: number; held: Held | null } | null;
+  /** Records nothing of a full take until it goes on; 'turn' does the other of the two. */
+  pause(to: boolean | 'turn'): void;
   /** Opens or closes a sound of the rolling take that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
   /** Writes part of what the rolling take holds into a reserved file. */

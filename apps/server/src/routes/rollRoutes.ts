@@ -44,6 +44,16 @@ export function rollRoutes({ recorder, live, marks, keepNow, hindsight, withGame
     route(
       {
         method: 'post',
+        path: '/recorder/pause',
+        summary: 'Record nothing of the full take that rolls, or go on; its file has no gap',
+        body: z.strictObject({ on: z.boolean() }),
+        reply: null,
+      },
+      ({ body }) => recorder.pause(body.on),
+    ),
+    route(
+      {
+        method: 'post',
         path: '/recorder/marks',
         summary: 'Mark this moment of the rolling take, with a note or without',
         body: newMarkSchema,

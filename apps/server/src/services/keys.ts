@@ -110,6 +110,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
     if (action === 'talk') return talk(down);
     if (action === 'roll') return roll(down);
     if (!down) return;
+    if (action === 'pause') recorder.pause('turn');
     if (action === 'mark') await marks.add('');
     if (action === 'keep') await keepNow(null);
     if (action === 'window') live.setWindowHidden(!live.state().windowHidden);

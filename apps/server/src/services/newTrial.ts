@@ -113,6 +113,7 @@ export function newTrial({
     verdict: null,
     prediction,
     marks: [],
+    cuts: [],
     files: [],
     sounds: [],
     camera: null,

@@ -28,6 +28,7 @@ const build = () =>
     {
       pyramid,
       marks: [{ id: 'a', atUs: 50_000, note: 'the gate' }],
+      cuts: [{ atUs: 80_000, leftOutUs: 12e6 }],
       runs: [
         { atUs: 66_667, due: 4, frames: 2, fate: 'capture-miss', cause: 'picker-late' },
         { atUs: 100_000, due: 6, frames: 1, fate: 'encode-miss', cause: 'queue-full' },
@@ -51,7 +52,12 @@ describe('the timeline of a take', () => {
     const flags = (n: number, note: string) =>
       (
         timelineOption(
-          { pyramid, runs: [], marks: Array.from({ length: n }, (_, i) => ({ id: `${i}`, atUs: i * 1000, note })) },
+          {
+            pyramid,
+            runs: [],
+            cuts: [],
+            marks: Array.from({ length: n }, (_, i) => ({ id: `${i}`, atUs: i * 1000, note })),
+          },
           oat,
         )['series'] as { markLine?: { data: { xAxis?: number; label?: { show: boolean; formatter: string } }[] } }[]
       )[0]?.markLine?.data.filter(({ xAxis }) => xAxis !== undefined) ?? [];
@@ -61,6 +67,11 @@ describe('the timeline of a take', () => {
     ]);
     expect(flags(1, 'x'.repeat(60))[0]?.label?.formatter).toHaveLength(24);
     expect(flags(9, 'the gate').every(({ label }) => label?.show === false)).toBe(true);
+  });
+  it('shows where the take was paused, and for how long', () => {
+    const [first] = build()['series'] as { markLine: { data: { xAxis?: number; label?: { formatter: string } }[] } }[];
+    const seam = first?.markLine.data.find(({ xAxis }) => xAxis === 0.08);
+    expect(seam?.label?.formatter).toBe('paused 0:12');
   });
   it('carries the bits: the area of the rate is the size of the pictures', () => {
     const seconds = 2 / 60;

@@ -1,6 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { formatDuration, formatFigure } from '@mellow/core';
-import type { LossRun, Mark, Pyramid } from '@mellow/model';
+import type { Cut, LossRun, Mark, Pyramid } from '@mellow/model';
 import type { Tokens } from '../theme/tokens';
 import { figureFont, wordFont } from '../theme/tokens';
 
@@ -8,6 +8,8 @@ export interface TimelineData {
   pyramid: Pyramid;
   runs: readonly LossRun[];
   marks: readonly Mark[];
+  /** Pauses: where the picture before and the one after meet. */
+  cuts: readonly Cut[];
 }
 
 export const timelineLeftPx = 152;
@@ -27,7 +29,7 @@ export function timeLabel(seconds: number, spanS: number): string {
  * Time from picture to picture, bitrate and lost frames over one time axis, as an ECharts option.
  * Times are seconds; the budget line is the period of one frame.
  */
-export function timelineOption({ pyramid, runs, marks }: TimelineData, tokens: Tokens): EChartsCoreOption {
+export function timelineOption({ pyramid, runs, marks, cuts }: TimelineData, tokens: Tokens): EChartsCoreOption {
   const periodS = pyramid.periodUs / 1e6;
   const bucketS = pyramid.rowsPerBucket * periodS;
   const at = (bucket: number) => (pyramid.first + (bucket + 0.5) * pyramid.rowsPerBucket) * periodS;
@@ -73,6 +75,18 @@ export function timelineOption({ pyramid, runs, marks }: TimelineData, tokens: T
       ...label,
       fontFamily: wordFont,
       formatter: note.length > 24 ? `${note.slice(0, 23)}…` : note,
+    },
+  });
+  /** A cut is a thicker line with how much was left out. */
+  const seam = ({ atUs, leftOutUs }: Cut) => ({
+    xAxis: atUs / 1e6,
+    lineStyle: { color: tokens.ink, type: [6, 3], width: 2 },
+    label: {
+      show: cuts.length <= 8,
+      position: 'insideEndBottom',
+      rotate: 0,
+      ...label,
+      formatter: `paused ${formatDuration(leftOutUs / 1e6)}`,
     },
   });
   return {
@@ -129,7 +143,7 @@ export function timelineOption({ pyramid, runs, marks }: TimelineData, tokens: T
           animation: false,
           lineStyle: { color: tokens.ink, type: 'solid', width: 1 },
           label: { show: false },
-          data: [{ yAxis: budgetMs }, ...marks.map(flag)],
+          data: [{ yAxis: budgetMs }, ...marks.map(flag), ...cuts.map(seam)],
         },
       },
       {

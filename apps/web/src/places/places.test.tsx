@@ -62,6 +62,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     prediction: null,
     files: [],
     marks: [],
+    cuts: [],
     source: { kind: 'practice' },
     fileOffsetUs: 0,
     sounds: [],

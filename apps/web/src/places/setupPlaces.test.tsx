@@ -94,6 +94,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   prediction: null,
   files: [],
   marks: [],
+  cuts: [],
   source: { kind: 'practice' },
   sounds: [],
   camera: null,

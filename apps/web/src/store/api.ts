@@ -240,6 +240,9 @@ export const api = createApi({
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
+    pause: build.mutation<unknown, boolean>({
+      query: (on) => ({ url: '/recorder/pause', method: 'POST', body: { on } }),
+    }),
     stop: build.mutation<unknown, void>({ query: () => ({ url: '/recorder/stop', method: 'POST' }) }),
     brokenTakes: build.query<BrokenTake[], void>({
       query: () => '/broken-takes',
@@ -356,6 +359,7 @@ export const {
   useAddMarkMutation,
   useNameMarkMutation,
   useRemoveMarkMutation,
+  usePauseMutation,
   useStopMutation,
   useRemoveTakeMutation,
   useAddDriveMutation,

@@ -118,6 +118,7 @@ export function keyClashes(bindings: Bindings, gameKeys: readonly string[]): Key
 /** Keys to begin with; nothing hears them until it is switched on. */
 export const startBindings: Bindings = {
   roll: ctrlShift('KeyY'),
+  pause: null,
   mark: plain('Insert'),
   keep: plain('ScrollLock'),
   talk: null,

@@ -41,6 +41,7 @@ export const sameBinding = (a: Binding, b: Binding): boolean => bindingWords(a) 
 /** What each key does, as it stands beside it, and what it does to a game that hears it too. */
 export const keyActionWords: Readonly<Record<KeyAction, { name: string; does: string }>> = {
   roll: { name: 'Roll, and held: stop', does: 'rolls and stops' },
+  pause: { name: 'Pause, and go on', does: 'pauses and goes on' },
   mark: { name: 'Mark this moment', does: 'marks' },
   keep: { name: 'Keep the last minutes', does: 'keeps the last minutes' },
   talk: { name: 'Talk, while it is held', does: 'opens the microphone' },

@@ -97,6 +97,7 @@ export function testTake(
     prediction: null,
     files: [],
     marks: [],
+    cuts: [],
     sounds: [],
     camera: null,
     fileOffsetUs: 0,

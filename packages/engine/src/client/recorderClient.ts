@@ -8,6 +8,8 @@ export interface RecorderClient {
   stop(): void;
   /** Opens or closes a sound that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
+  /** Records nothing until it goes on. */
+  pause(on: boolean): void;
   /** Writes part of what is held into a file; the answer is an event. */
   keep(keep: KeepOrder): void;
   /** Closes what rolls and ends. */
@@ -25,6 +27,7 @@ export async function startRecorder(): Promise<RecorderClient> {
     roll: (order) => channel.send({ type: 'roll', order }),
     stop: () => channel.send({ type: 'stop' }),
     hold: (sound, open) => channel.send({ type: 'hold', sound, open }),
+    pause: (on) => channel.send({ type: 'pause', on }),
     keep: (keep) => channel.send({ type: 'keep', keep }),
     quit: () => channel.send({ type: 'quit' }),
     kill: channel.kill,

@@ -39,6 +39,8 @@ process.on('message', (raw) => {
       return run?.stop('stopped');
     case 'hold':
       return run?.hold(command.sound, command.open);
+    case 'pause':
+      return run?.pause(command.on);
     case 'keep':
       if (run) return run.keep(command.keep);
       return emit({ type: 'kept', kept: { ok: false, id: command.keep.id, why: 'Nothing rolls.' } });

@@ -21,6 +21,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
       current?.stop(reason);
     },
     hold: (sound, open) => current?.hold(sound, open),
+    pause: (on) => current?.pause(on),
     keep: (keep) => current?.keep(keep),
     piece: () => current?.piece() ?? null,
     closing: run(),

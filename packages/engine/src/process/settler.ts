@@ -5,7 +5,6 @@ import type { Control } from '../shared/control';
 import { ledgerRingRows, rowStates, type LedgerRing } from '../shared/ledgerRing';
 import type { createLiveCounter } from './liveCounter';
 import type { LoadMeter } from './loadMeter';
-import { nowUs } from '../shared/monotonic';
 
 export interface Settler {
   /** Moves settled rows, in order, from the ring into the ledger; a second that is over is written with its loads. */
@@ -20,8 +19,8 @@ export interface SettlerOptions {
   writer: LedgerStreamWriter;
   meter: LoadMeter;
   counter: ReturnType<typeof createLiveCounter>;
-  /** Monotonic time at which the first second begins. */
-  beginUs: number;
+  /** Time of the take so far; pauses are none of it. */
+  elapsedUs: () => number;
 }
 
 /** So near to its end the ring hands rows on whatever their state. */
@@ -33,7 +32,7 @@ export function createSettler(options: SettlerOptions): Settler {
   let settled = 0;
   let second = 0;
   let lastSecond: SecondRow | null = null;
-  let nextSecondUs = options.beginUs + 1e6;
+  let nextSecondUs = 1e6;
   let waiting: ReturnType<typeof copyRows>[] = [];
 
   /** A row is settled when it is lost, or its bytes are with the drive and a repeat knows its cause. */
@@ -56,9 +55,9 @@ export function createSettler(options: SettlerOptions): Settler {
       }
       if (settled > from) waiting.push(copyRows((a, b, c, d) => ledger.copy(a, b, c, d), rate, from, settled));
       control.set('settledRows', settled);
-      if (nowUs() < nextSecondUs && !everything) return;
+      if (options.elapsedUs() < nextSecondUs && !everything) return;
       // What is left after the last whole second is too short to say something of loads.
-      const tooShort = everything && second > 0 && nextSecondUs - nowUs() > 500_000;
+      const tooShort = everything && second > 0 && nextSecondUs - options.elapsedUs() > 500_000;
       if (!tooShort) lastSecond = meter.read(second++);
       nextSecondUs += 1e6;
       writer.append(concatColumns(waiting), tooShort ? null : lastSecond);

@@ -23,6 +23,7 @@ import { openControl, type StopReason } from '../shared/control';
 import { openLedgerRing } from '../shared/ledgerRing';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
+import { openTakeClock } from '../shared/takeClock';
 import { createTakeMemory } from '../shared/takeMemory';
 import { followWindow } from '../screen/windowWatch';
 import { openSource } from '../sources/openSource';
@@ -40,6 +41,8 @@ export interface TakeRun {
   stop(reason: StopReason): void;
   /** Opens and closes a sound that is heard while its key is held. */
   hold(sound: SoundSource, open: boolean): void;
+  /** Records nothing until it goes on; the file has no gap. */
+  pause(on: boolean): void;
   /** Writes part of what is held into a file; the answer is an event. */
   keep(keep: KeepOrder): void;
   closing: Promise<TakeClosing>;
@@ -78,6 +81,7 @@ export function runTake(
 ): TakeRun {
   const memory = createTakeMemory(order);
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const ledger = openLedgerRing(memory.ledger);
   const { rate } = order.recipe;
   const source = openSource(order);
@@ -94,6 +98,7 @@ export function runTake(
   return {
     stop: (reason) => control.requestStop(reason),
     hold: sounds.hold,
+    pause: (on) => control.set('pauseWanted', on && state === 'rolling' ? 1 : 0),
     keep(keep) {
       if (!threads?.keep(keep))
         emit({ type: 'kept', kept: { ok: false, id: keep.id, why: 'Nothing is held of what rolls.' } });
@@ -193,8 +198,9 @@ export function runTake(
       encoder: ready.get('encode')?.encoderThreadIds ?? [],
     });
     if (order.clock === 'real' && control.get('stop') === 0) dueZeroUs = startGameForTake(control);
-    const beginUs = order.clock === 'real' && dueZeroUs ? dueZeroUs : nowUs();
-    const settler = createSettler({ rate, control, ledger, writer, meter, counter, beginUs });
+    const begunUs = nowUs();
+    const elapsedUs = () => (dueZeroUs ? clock.now() : nowUs() - begunUs);
+    const settler = createSettler({ rate, control, ledger, writer, meter, counter, elapsedUs });
     const recorded = createRecordedRun(baseline ? order.baselineS : 0);
     const gameTimes = openSampleLog(memory.gameTimes);
     const memoryBytes = createEvenSamples();
@@ -203,6 +209,7 @@ export function runTake(
     let ledgerTold = false;
     state = 'rolling';
     control.set('ready', 1);
+    let paused = false;
     const timer = setInterval(() => {
       if (beforeZero && nowUs() >= dueZeroUs) {
         beforeZero = false;
@@ -212,6 +219,9 @@ export function runTake(
       gameTimesSeen = fresh.count;
       recorded.add(fresh.values);
       meter.sample();
+      // What was used in a pause says nothing of the second around it.
+      if (paused && clock.pausedSinceUs() === null) meter.read(0);
+      paused = clock.pausedSinceUs() !== null;
       if (control.get('pickerDone') && state === 'rolling') state = 'closing';
       settler.settle(false);
       memoryBytes.add(process.memoryUsage.rss());
@@ -226,7 +236,7 @@ export function runTake(
       emitLive(settler.lastSecond());
     }, tickMs);
     const path = await endedInTime(group.done).finally(() => clearInterval(timer));
-    const wallUs = nowUs() - control.figure('dueZeroUs');
+    const wallUs = clock.now();
     settler.settle(true);
     writer.end();
     if (writer.lostRows())
@@ -269,6 +279,7 @@ export function runTake(
       silenceSamples: Array.from(new Float64Array(memory.silence).slice(0, order.recipe.lanes.length)),
       sounds: sounds.reports(),
       camera: cameraReport(order, control),
+      cuts: clock.cuts(),
     };
     try {
       writeDurably(join(order.ledgerFolder, ledgerNames.closing), JSON.stringify(closing));
@@ -320,7 +331,8 @@ export function runTake(
 
   function emitLive(second: SecondRow | null): void {
     const plannedUs = dueUs(rate, order.dueFrames);
-    const onClockUs = Math.max(0, dueZeroUs ? nowUs() - dueZeroUs : 0);
+    const onClockUs = Math.max(0, dueZeroUs ? clock.now() : 0);
+    const pausedSinceUs = clock.pausedSinceUs();
     const elapsedUs = order.clock === 'real' ? onClockUs : dueUs(rate, control.get('dueIssued'));
     emit({
       type: 'live',
@@ -342,6 +354,8 @@ export function runTake(
         lanePeakDbfs: second?.lanePeakDbfs ?? [],
         recorderCores: second?.processor?.recorder ?? null,
         held: held(),
+        pausedS: pausedSinceUs === null ? null : (nowUs() - pausedSinceUs) / 1e6,
+        cuts: clock.cuts(),
         processor: second?.processor ?? null,
         roomBytes: control.figure('roomBytes') < 0 ? null : control.figure('roomBytes'),
         laneLufs: sounds.laneLufs(),

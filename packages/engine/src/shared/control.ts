@@ -27,6 +27,8 @@ const intNames = [
   'driveError',
   'settledRows',
   'ready',
+  /** Nothing is to be recorded for now. */
+  'pauseWanted',
   'encoded',
   /** Frames inside the encoder now. */
   'encoderHolds',

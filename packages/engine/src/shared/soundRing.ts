@@ -1,10 +1,12 @@
 import { sampleRateHz, soundChannels } from '@mellow/core';
+import type { TakeClock } from './takeClock';
 
 /**
  * Sound of one source in shared memory: blocks of 10 ms, numbered from due 0 on, one writer and one reader. Every block
  * stands at its number, so a source that was late never shifts what comes after.
  */
 export const soundBlockSamples = sampleRateHz / 100;
+export const soundBlockUs = 10_000;
 const blockValues = soundBlockSamples * soundChannels;
 const [WRITTEN, READ] = [0, 1] as const;
 
@@ -24,6 +26,10 @@ export function createSoundRingMemory(seconds: number): SoundRingMemory {
     blocks,
   };
 }
+
+/** When a block begins on the monotonic clock; the one that lies across a cut belongs to the side of its greater half. */
+export const blockBeginsUs = (clock: TakeClock, n: number): number =>
+  clock.at((n + 0.5) * soundBlockUs) - soundBlockUs / 2;
 
 export interface SoundRingWriter {
   /** Number of the next block. */

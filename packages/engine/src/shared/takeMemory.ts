@@ -10,10 +10,12 @@ import { createSampleLogMemory, type SampleLogMemory } from './sampleLog';
 import { createSlotPoolMemory, type SlotPoolMemory } from './slotPool';
 import { createSoundFiguresMemory } from './soundFigures';
 import { createSoundRingMemory, type SoundRingMemory } from './soundRing';
+import { createTakeClockMemory, type TakeClockMemory } from './takeClock';
 
 /** All memory that the threads of one take share. */
 export interface TakeMemory {
   control: ControlMemory;
+  clock: TakeClockMemory;
   ledger: LedgerRingMemory;
   sourcePool: SlotPoolMemory;
   /** Pictures as the encoder takes them; null when the source's own are so. */
@@ -62,6 +64,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
   const wanted = recipe.sounds.filter((sound) => kept.has(sound.id) && isHeard(sound));
   return {
     control: createControlMemory(),
+    clock: createTakeClockMemory(),
     ledger: createLedgerRingMemory(),
     sourcePool: createSlotPoolMemory(sourceSlots, pixelLayout(source.pixels, source.widthPx, source.heightPx, false)),
     sizedPool: plain

@@ -6,6 +6,7 @@ import { cameraAwayUs } from '../camera/cameraPictures';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
+import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 
 /** A camera that is gone is looked for again so often. */
@@ -16,6 +17,7 @@ runThread(({ order, memory }) => {
   const { camera } = order.recipe;
   if (!camera || !memory.cameraPool) throw new Error('There is no camera to open.');
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const pool = openSlotPool(memory.cameraPool);
   const { layout } = memory.cameraPool;
   const words = camera.from.kind === 'device' ? camera.from.name : 'The stand-in camera';
@@ -80,8 +82,8 @@ runThread(({ order, memory }) => {
 
   function publish(slot: number, atUs: number): void {
     lastUs = nowUs();
-    const sinceZeroUs = atUs - control.figure('dueZeroUs');
-    const counts = control.figure('dueZeroUs') > 0 && sinceZeroUs >= 0;
+    const sinceZeroUs = clock.fileOf(atUs);
+    const counts = control.figure('dueZeroUs') > 0 && sinceZeroUs >= 0 && clock.pausedSinceUs() === null;
     if (counts) control.set('cameraPictures', ++pictures);
     if (counts) writeOwn(slot, sinceZeroUs);
     pool.publish(slot, pictures, pictures, atUs);

@@ -12,8 +12,8 @@ import { openControl } from '../shared/control';
 import { applyEncoderPriority } from '../shared/encoderPriority';
 import { openLedgerRing } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
-import { nowUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
+import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { systemFacts } from '../system/systemFacts';
 import { forEachFrame } from './frameLoop';
@@ -28,6 +28,7 @@ const pieceBytes = 4 << 20;
 /** Encodes accepted pictures; packets are never dropped here. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const ledger = openLedgerRing(memory.ledger);
   const { recipe } = order;
   const poolMemory = memory.sizedPool ?? memory.sourcePool;
@@ -80,7 +81,7 @@ runThread(({ order, memory }) => {
   }
 
   function stamp(n: number, column: 'encodeIn' | 'encodeOut'): void {
-    if (order.clock === 'real') ledger.set(n, column, nowUs() - control.figure('dueZeroUs') - dueUs(recipe.rate, n));
+    if (order.clock === 'real') ledger.set(n, column, clock.now() - dueUs(recipe.rate, n));
   }
 
   function encodePicture(n: number, slot: number, isRepeat: boolean): void {

@@ -2,11 +2,11 @@ import { isHeard, soundChannels } from '@mellow/core';
 import { openControl } from '../shared/control';
 import { nowUs } from '../shared/monotonic';
 import { openSoundFigures, soundStateNumbers } from '../shared/soundFigures';
-import { openSoundRingWriter, soundBlockSamples } from '../shared/soundRing';
+import { blockBeginsUs, openSoundRingWriter, soundBlockSamples, soundBlockUs } from '../shared/soundRing';
+import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { startHearing } from '../sound/hearing';
 
-const blockUs = 10_000;
 const everyMs = 10;
 /**
  * A device that comes later than this is filled with silence. A busy PC may keep every program waiting for most of a second, which is
@@ -21,6 +21,7 @@ const mostSettlingMs = 8000;
 /** Brings the sounds from outside block by block on the picture's clock: devices, programs and the page. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const figures = openSoundFigures(memory.soundFigures);
   const log = (level: 'info' | 'warn', text: string): void => tell({ type: 'log', level, text });
   const inputs = order.recipe.sounds.filter((sound) => memory.sounds[sound.id] && isHeard(sound));
@@ -52,10 +53,9 @@ runThread(({ order, memory }) => {
 
   /** All blocks of a sound that have arrived, or are not waited for any longer. */
   function bring({ at, sound, ring, patienceUs }: (typeof sounds)[number]): void {
-    const dueZeroUs = control.figure('dueZeroUs');
     for (;;) {
-      const startUs = dueZeroUs + ring.next() * blockUs;
-      const lateUs = nowUs() - (startUs + blockUs);
+      const startUs = blockBeginsUs(clock, ring.next());
+      const lateUs = nowUs() - (startUs + soundBlockUs);
       if (lateUs < 0) return;
       if (!sound.read(startUs, samples)) {
         if (lateUs < (sound.state() === 'away' ? Math.min(awayPatienceUs, patienceUs) : patienceUs)) return;

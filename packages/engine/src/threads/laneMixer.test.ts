@@ -59,7 +59,7 @@ function bench({ lanes, inputs, leadIn = 'none', blocks, failed = false }: Bench
     peaks,
     loudness,
     figures,
-    dueZeroUs: () => null,
+    lateUs: () => null,
     failed: () => failed,
     write: () => {},
   };

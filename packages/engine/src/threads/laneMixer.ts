@@ -2,18 +2,17 @@ import { amplitudeOf, createLoudnessMeter, leadInMarkAt, leadInQuietUs, peakOf, 
 import type { Lane, LeadIn, SoundInput, SoundSource } from '@mellow/model';
 import type { Packet } from 'node-av/lib';
 import type { LaneEncoder } from '../media/laneEncoder';
-import { nowUs } from '../shared/monotonic';
 import type { SoundFigures } from '../shared/soundFigures';
 import {
   openSoundRingReader,
   soundBlockSamples,
+  soundBlockUs as blockUs,
   type SoundRingMemory,
   type SoundRingReader,
 } from '../shared/soundRing';
 
 /** A source that is so late is filled with silence, so that no lane ever stops; one from outside does that itself before. */
 const latestUs = { practice: 100_000, outside: 3_000_000 };
-const blockUs = 10_000;
 /** Loudness of a lane is told so often. */
 const loudnessEveryBlocks = 20;
 
@@ -41,8 +40,8 @@ export interface LaneMixerOptions {
   /** Short-term loudness of each lane, not a number where it is not known. */
   loudness: Float64Array;
   figures: SoundFigures;
-  /** Monotonic time of due 0 on the real clock; null on the driven one, where every source is waited for. */
-  dueZeroUs: () => number | null;
+  /** How long ago a block ended on the real clock; null on the driven one, where every source is waited for. */
+  lateUs: (block: number) => number | null;
   /** The take has failed elsewhere: nothing is waited for any more. */
   failed: () => boolean;
   write: (lane: number, packet: Packet) => void;
@@ -89,8 +88,8 @@ export function createLaneMixer(options: LaneMixerOptions): LaneMixer {
       const samples = reader.block(block);
       if (samples) return samples;
       if (options.failed()) return null;
-      const dueZeroUs = options.dueZeroUs();
-      if (dueZeroUs !== null && nowUs() - (dueZeroUs + (block + 1) * blockUs) > latest) return null;
+      const lateUs = options.lateUs(block);
+      if (lateUs !== null && lateUs > latest) return null;
       reader.wait(20_000);
     }
   }

@@ -7,6 +7,8 @@ import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
 import { openSoundFigures } from '../shared/soundFigures';
+import { blockBeginsUs, soundBlockUs } from '../shared/soundRing';
+import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createLaneMixer } from './laneMixer';
 import { createHeldFeed } from '../hindsight/heldFeed';
@@ -24,6 +26,7 @@ const pieceBytes = 1 << 20;
 /** Joins pictures and lanes in one file and hands its bytes to the drive thread. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const ledger = openLedgerRing(memory.ledger);
   const packets = openRingReader(memory.packets);
   const fileBytes = openRingWriter(memory.fileBytes);
@@ -38,7 +41,7 @@ runThread(({ order, memory }) => {
     peaks: new Float64Array(memory.lanePeaks),
     loudness: new Float64Array(memory.laneLoudness),
     figures: openSoundFigures(memory.soundFigures),
-    dueZeroUs: () => (real ? control.figure('dueZeroUs') : null),
+    lateUs: (block) => (real ? nowUs() - blockBeginsUs(clock, block) - soundBlockUs : null),
     failed: () => control.get('failed') !== 0,
     write: (lane, sound) => {
       held.sound(lane, sound);
@@ -88,7 +91,7 @@ runThread(({ order, memory }) => {
   function withoutPicture(): number {
     mostHeld = Math.max(mostHeld, control.get('encoderHolds'));
     const patienceUs = dueUs(recipe.rate, mostHeld + 1) + soundMarginUs;
-    return Math.min(nowUs() - control.figure('dueZeroUs') - patienceUs, dueUs(recipe.rate, order.dueFrames));
+    return Math.min(clock.now() - patienceUs, dueUs(recipe.rate, order.dueFrames));
   }
 
   function takePicture(n: number, decodeIndex: number, key: boolean, data: Uint8Array): void {
@@ -111,7 +114,7 @@ runThread(({ order, memory }) => {
   function markWritten(): void {
     rows.take(control.figure('drivePosition'), (n) => {
       if (real) {
-        const writtenUs = control.figure('lastWriteUs') - control.figure('dueZeroUs') - dueUs(recipe.rate, n);
+        const writtenUs = clock.fileOf(control.figure('lastWriteUs')) - dueUs(recipe.rate, n);
         ledger.set(n, 'written', writtenUs);
       }
       ledger.setState(n, rowStates.written);

@@ -8,26 +8,32 @@ import { createRepeatCauses } from './repeatCauses';
 
 /** A grab begins within a period before its due; one that is older than this is of a due before. */
 const oldestGrabPeriods = 1.5;
+/** After a pause the first due lies so far ahead at least. */
+const leastAheadUs = 5000;
 
 /** Picks a frame at each due of the real clock. @returns how many were due */
 export function pickOnRealClock(picking: Picking): number {
-  const { order, memory, control, ledger, sizeQueue, encodeQueue, plain } = picking;
+  const { order, memory, control, clock, ledger, sizeQueue, encodeQueue, plain } = picking;
   const { rate } = order.recipe;
   const feed = openFrameFeed(picking.pool, openSampleLog(memory.presents), control);
   const captureTimes = openSampleLog(memory.stationTimes.capture);
   const lateness = openSampleLog(memory.lateness);
-  const zeroUs = control.figure('dueZeroUs');
   const causes = createRepeatCauses(periodUs(rate), picking.source.reportsOnlyChanges, (n, cause) =>
     ledger.setRepeatCause(n, cause),
   );
   const nextPresent = (serial: number): number | null =>
     feed.presented() > serial + 1 ? feed.presentUs(serial + 1) : null;
+  const dueAtUs = (due: number): number => clock.at(dueUs(rate, due));
   let firstSerial = 0;
+  /** What the source presented in pauses, and in one that the take ended in. */
+  let leftOut = 0;
+  let leftOutAtEnd = 0;
   let n = 0;
   raisePriority('capture');
   for (; n < order.dueFrames && control.get('stop') === 0; n++) {
+    if (control.get('pauseWanted') && n > 0 && !clock.full() && !pauseBefore(n)) break;
     ledger.open(n);
-    const dueAt = zeroUs + dueUs(rate, n);
+    const dueAt = dueAtUs(n);
     if (!waitUntil(dueAt)) break;
     const wokeAt = nowUs();
     lateness.add(wokeAt - dueAt);
@@ -45,6 +51,33 @@ export function pickOnRealClock(picking: Picking): number {
   countSource();
   return n;
 
+  /** Nothing is due until it goes on. @returns false when the take was stopped meanwhile */
+  function pauseBefore(due: number): boolean {
+    const before = feed.presented();
+    clock.pause(dueUs(rate, due));
+    while (control.get('pauseWanted') && control.get('stop') === 0) {
+      control.wait('pauseWanted', 1, 100_000);
+      causes.resolve(nowUs(), nextPresent);
+    }
+    const since = feed.presented() - before;
+    if (control.get('stop')) {
+      leftOut += since;
+      leftOutAtEnd = since;
+      return false;
+    }
+    // The last of them may be shown at the next due.
+    leftOut += Math.max(0, since - 1);
+    clock.resume(pauseLengthUs(clock.pausedSinceUs() ?? nowUs(), due));
+    return true;
+  }
+
+  /** Whole periods, so that dues stay where they would have been: whatever keeps to them keeps on. */
+  function pauseLengthUs(sinceUs: number, due: number): number {
+    const lastedUs = nowUs() - sinceUs;
+    const periods = Math.ceil((lastedUs + leastAheadUs) / periodUs(rate));
+    return dueUs(rate, due + periods) - dueUs(rate, due);
+  }
+
   /** @returns false when the take was stopped meanwhile */
   function waitUntil(timeUs: number): boolean {
     while (control.get('stop') === 0 && nowUs() < timeUs) control.wait('stop', 0, Math.min(100_000, timeUs - nowUs()));
@@ -54,7 +87,7 @@ export function pickOnRealClock(picking: Picking): number {
   function decide(due: number, wokeAt: number): FateDecision {
     const sizeBusy = !plain && sizeQueue.count() >= sizeQueueFrames;
     return decideFate({
-      wokeAfterNextDue: wokeAt >= zeroUs + dueUs(rate, due + 1),
+      wokeAfterNextDue: wokeAt >= dueAtUs(due + 1),
       bytesWaiting: control.figure('handedBytes') - control.figure('drivenBytes'),
       waitingLimitBytes: order.waitingLimitBytes,
       sinceLastWriteUs: wokeAt - control.figure('lastWriteUs'),
@@ -68,7 +101,7 @@ export function pickOnRealClock(picking: Picking): number {
   /** A picture of the screen has to be of the period before its due, or a little older. */
   function grabbed(due: number): 'ok' | 'failed' | 'unfinished' {
     if (control.get('grabFailed')) return 'failed';
-    const dueAt = zeroUs + dueUs(rate, due);
+    const dueAt = dueAtUs(due);
     return control.figure('lastGrabUs') < dueAt - oldestGrabPeriods * periodUs(rate) ? 'unfinished' : 'ok';
   }
 
@@ -101,9 +134,9 @@ export function pickOnRealClock(picking: Picking): number {
     causes.resolve(endAt, nextPresent);
     const presentedNow = feed.presented();
     causes.finish(endAt);
-    const presented = presentedNow - firstSerial;
+    const presented = presentedNow - firstSerial - leftOut;
     const last = picking.lastFiled();
-    const untilEnd = last ? presentedNow - 1 - last.serial : presented;
+    const untilEnd = last ? presentedNow - 1 - last.serial - leftOutAtEnd : presented;
     control.set('notReached', untilEnd);
     control.set('passedOver', presented - picking.accepted() - untilEnd);
     control.set('presented', presented);

@@ -4,6 +4,7 @@ import { openControl, type Control } from '../shared/control';
 import { openLedgerRing, rowStates, type LedgerRing } from '../shared/ledgerRing';
 import { openRingWriter, type RingWriter } from '../shared/messageRing';
 import { openSlotPool, type SlotPool } from '../shared/slotPool';
+import { openTakeClock, type TakeClock } from '../shared/takeClock';
 import type { ThreadOrder } from '../shared/takeMemory';
 import { queueKinds } from './queueKinds';
 
@@ -22,6 +23,7 @@ export interface Picking {
   memory: ThreadOrder['memory'];
   source: SourceFacts;
   control: Control;
+  clock: TakeClock;
   ledger: LedgerRing;
   pool: SlotPool;
   plain: boolean;
@@ -38,6 +40,7 @@ export interface Picking {
 }
 
 export function openPicking({ order, memory }: ThreadOrder): Picking {
+  const control = openControl(memory.control);
   const ledger = openLedgerRing(memory.ledger);
   const pool = openSlotPool(memory.sourcePool);
   const source = openSource(order);
@@ -56,7 +59,8 @@ export function openPicking({ order, memory }: ThreadOrder): Picking {
     order,
     memory,
     source,
-    control: openControl(memory.control),
+    control,
+    clock: openTakeClock(memory.clock, control),
     ledger,
     pool,
     plain,

@@ -4,8 +4,9 @@ import { createSizer } from '../media/sizer';
 import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
-import { nowUs, sleepUs } from '../shared/monotonic';
+import { sleepUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
+import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { forEachFrame } from './frameLoop';
 import { queueKinds } from './queueKinds';
@@ -15,6 +16,7 @@ import { scriptedAt } from './script';
 runThread(({ order, memory }) => {
   if (!memory.sizedPool) throw new Error('Size was started without anything to scale.');
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const ledger = openLedgerRing(memory.ledger);
   const sourcePool = openSlotPool(memory.sourcePool);
   const sizedPool = openSlotPool(memory.sizedPool);
@@ -63,7 +65,7 @@ runThread(({ order, memory }) => {
       ledger.lose(n, 'capture-miss', 'size-error', ['sized', 'encodeIn', 'encodeOut', 'written']);
       return;
     }
-    if (order.clock === 'real') ledger.set(n, 'sized', nowUs() - control.figure('dueZeroUs') - dueUs(recipe.rate, n));
+    if (order.clock === 'real') ledger.set(n, 'sized', clock.now() - dueUs(recipe.rate, n));
     sizedPool.addHolder(lastSized);
     // Size blocks while the encoder's queue is full; the picker then refuses frames.
     while (encodeQueue.count() >= encodeQueueFrames && !control.get('failed')) encodeQueue.waitForReader(50_000);

@@ -1,17 +1,18 @@
-import { soundChannels } from '@mellow/core';
+import { sampleRateHz, soundChannels } from '@mellow/core';
 import { addSound, warmUpUs } from '@mellow/practice';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';
-import { openSoundRingWriter, soundBlockSamples } from '../shared/soundRing';
+import { blockBeginsUs, openSoundRingWriter, soundBlockSamples, soundBlockUs } from '../shared/soundRing';
+import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 
-const blockUs = 10_000;
 /** Blocks are made two at a time on the real clock, as a sound device would bring them. */
 const paceUs = 20_000;
 
 /** Sound of the practice game and its stand-in voices: a pure function of the sample's number, brought block by block. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
+  const clock = openTakeClock(memory.clock, control);
   const sources = order.recipe.sounds.flatMap(({ id, from }) => {
     const ring = memory.sounds[id];
     return ring && from.kind === 'practice' ? [{ part: from.part, ring: openSoundRingWriter(ring) }] : [];
@@ -24,19 +25,26 @@ runThread(({ order, memory }) => {
   let block = 0;
   while (!over()) {
     if (order.clock === 'real') {
-      const readyUs = control.figure('dueZeroUs') + (block + 1) * blockUs;
+      const readyUs = blockBeginsUs(clock, block) + soundBlockUs;
       if (readyUs > nowUs()) {
-        sleepUs(Math.min(paceUs, readyUs + blockUs - nowUs()));
+        sleepUs(Math.min(paceUs, readyUs + soundBlockUs - nowUs()));
         continue;
       }
     }
     const all = sources.every(({ part, ring }) => {
       if (ring.next() > block) return true;
       samples.fill(0);
-      addSound(samples, part, block * soundBlockSamples + firstSample, order.game.strip);
+      addSound(samples, part, block * soundBlockSamples + firstSample + leftOutSamples(), order.game.strip);
       return ring.write(samples, nowUs(), 50_000);
     });
     if (all) block++;
   }
   tell({ type: 'done' });
+
+  /** The game goes on while the take is paused. */
+  function leftOutSamples(): number {
+    if (order.clock !== 'real') return 0;
+    const leftOutUs = blockBeginsUs(clock, block) - block * soundBlockUs - control.figure('dueZeroUs');
+    return Math.round((leftOutUs * sampleRateHz) / 1e6);
+  }
 });

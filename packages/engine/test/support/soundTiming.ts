@@ -1,9 +1,22 @@
 import { spawn } from 'node:child_process';
-import type { TakeBench } from './drivenTake';
+import { flashField } from '@mellow/practice';
+import type { MadeTake, TakeBench } from './drivenTake';
+import { probePictures, readStripsOf } from './probe';
 import { stereoOf, toneOf } from './tones';
 import type { TestSoundSystem } from './soundSystem';
 
 const monotonicUs = (): number => Number(process.hrtime.bigint() / 1000n);
+
+/** First picture of each flash, in microseconds of the file. */
+export function flashTimes(take: MadeTake): number[] {
+  const { recipe, game } = take.order;
+  const { x, y, size } = flashField(game.widthPx);
+  const pictures = probePictures(take.result.filePath);
+  const lit = readStripsOf(take.result.filePath, recipe.size, game).map(
+    ({ luma }) => (luma[(y + size / 2) * recipe.size.widthPx + x + size / 2] ?? 0) > 128,
+  );
+  return lit.flatMap((on, i) => (on && !lit[i - 1] ? [pictures[i]?.timeUs ?? NaN] : []));
+}
 
 /** A second with a click at its beginning: 10 ms of 2 kHz, and nothing else. */
 export function clickSecond(): Float32Array {

@@ -28,12 +28,14 @@ import { Button } from '../../parts/Button';
 import { HoldButton } from '../../parts/HoldButton';
 import { Marks } from '../../parts/Marks';
 import { Message } from '../../parts/Message';
+import { RecorderShape, recorderShape, recorderWords } from '../../parts/RecorderShape';
 import { Ribbon, type RibbonStation } from '../../parts/Ribbon';
 import {
   useDrivesQuery,
   useMachineQuery,
   useAddMarkMutation,
   useMachinesQuery,
+  usePauseMutation,
   useStopMutation,
 } from '../../store/api';
 import { useAppSelector } from '../../store/store';
@@ -125,13 +127,17 @@ function Rolling({
   const { data: machine } = useMachineQuery();
   const { data: machines = [] } = useMachinesQuery();
   const [stop, stopping] = useStopMutation();
+  const [pause] = usePauseMutation();
   const [addMark] = useAddMarkMutation();
   const quiet = useAppSelector(({ ui }) => ui.quiet);
   const rolling = take.state === 'rolling';
+  const closing = take.state === 'closing' || take.state === 'reading-back' || take.state === 'rescuing';
+  const paused = take.pausedS !== null;
+  const live = { recorder: closing ? 'closing' : rolling ? 'rolling' : 'armed', take } as const;
+  const turn = () => void (rolling && kind === 'full' && pause(!paused));
   const mark = () => void (rolling && addMark({}));
   const keeping = useKeep(rolling && (take.held?.heldS ?? 0) >= 1);
-  useKeys({ m: mark, l: keeping.keep });
-  const closing = take.state === 'closing' || take.state === 'reading-back' || take.state === 'rescuing';
+  useKeys({ m: mark, l: keeping.keep, p: turn });
   const drive = drives.find((d) => d.id === recipe.driveId) ?? null;
   const standIn = machines.find((m) => m.id === setup.machineId)?.drives.find((d) => d.id === recipe.driveId);
   const choices = stationChoices(recipe, setup.game, drive ?? (standIn ? { ...standIn, simulated: true } : null));
@@ -174,7 +180,7 @@ function Rolling({
         stations={stations}
         sound={soundWords(recipe)}
         selected={null}
-        flowing={rolling && !quiet}
+        flowing={rolling && !paused && !quiet}
         outcome={
           <>
             <h2 className="h3">The file</h2>
@@ -200,17 +206,8 @@ function Rolling({
         <div className="roll-clock-side">
           <p className="row">
             <b className="roll-state">
-              <svg width="12" height="12" aria-hidden="true">
-                <circle
-                  cx="6"
-                  cy="6"
-                  r={rolling ? 6 : 4.5}
-                  fill={rolling ? 'var(--accent)' : 'none'}
-                  stroke="var(--accent-ink)"
-                  strokeDasharray={rolling ? undefined : '2.500 2'}
-                />
-              </svg>
-              {rolling ? 'Rolling' : closing ? 'Closing' : 'Armed'}
+              <RecorderShape shape={recorderShape(live)} />
+              {recorderWords(live)}
             </b>
             <span className="soft">
               {takeKindWords[kind]} {take.number} of {setup.name}
@@ -221,13 +218,15 @@ function Rolling({
             {formatDuration(seconds)}
           </p>
           <p className="soft" role="status">
-            {rolling
-              ? lengthWords(kind, take.lengthS, seconds)
-              : take.state === 'baseline' && take.baselineLeftS > 0
-                ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.`
-                : simulatedOn && take.state === 'preparing'
-                  ? 'The first of two times: every due frame is encoded for its bytes.'
-                  : (stateSentences[take.state] ?? '')}
+            {take.pausedS !== null
+              ? `For ${formatDuration(take.pausedS)}. Nothing of the pause will be in the file.`
+              : rolling
+                ? lengthWords(kind, take.lengthS, seconds)
+                : take.state === 'baseline' && take.baselineLeftS > 0
+                  ? `${stateSentences['baseline']} ${take.baselineLeftS.toFixed(0)} s left of it.`
+                  : simulatedOn && take.state === 'preparing'
+                    ? 'The first of two times: every due frame is encoded for its bytes.'
+                    : (stateSentences[take.state] ?? '')}
           </p>
           {take.lengthS !== null && (
             <div className="roll-progress" aria-hidden="true">
@@ -238,6 +237,11 @@ function Rolling({
             <HoldButton hotkey="s" disabled={stopping.isLoading || closing} onHeld={() => void stop()}>
               Stop
             </HoldButton>
+            {kind === 'full' && (
+              <Button disabled={!rolling} onClick={turn}>
+                {paused ? 'Go on' : 'Pause'} <kbd>P</kbd>
+              </Button>
+            )}
             <Button disabled={!rolling} onClick={mark}>
               Mark <kbd>M</kbd>
             </Button>

@@ -50,6 +50,8 @@ const live = (change: Partial<LiveTake> = {}): LiveTake => ({
   laneLufs: [-19.8, null, -25.6],
   camera: null,
   held: null,
+  pausedS: null,
+  cuts: [],
   processor: null,
   roomBytes: null,
   sounds: [level('game', { peakDbfs: -26 }), level('voice'), level('chat', { peakDbfs: null })],

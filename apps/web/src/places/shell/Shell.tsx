@@ -5,6 +5,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { formatDuration, hindsightWords } from '@mellow/core';
 import type { Watching } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
+import { RecorderShape, recorderShape, recorderWords } from '../../parts/RecorderShape';
 import { useEndJobMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { keysToggled, searchToggled } from '../../store/uiSlice';
@@ -141,25 +142,11 @@ function RecorderState() {
   const take = live.state?.take ?? null;
   const watching = live.state?.watching ?? null;
   if (live.connected && recorder === 'idle' && watching) return <HoldingState watching={watching} />;
-  const words = { idle: 'Idle', armed: 'Armed', rolling: 'Rolling', closing: 'Closing' } as const;
+  const word = recorderWords({ recorder, take });
   const content = (
     <>
-      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
-        {recorder === 'rolling' ? (
-          <circle cx="6" cy="6" r="6" fill="var(--accent)" />
-        ) : (
-          <circle
-            cx="6"
-            cy="6"
-            r="4.5"
-            fill="none"
-            stroke={recorder === 'idle' ? 'var(--soft)' : 'var(--accent-ink)'}
-            strokeWidth="1.5"
-            strokeDasharray={recorder === 'idle' ? undefined : '2.500 2'}
-          />
-        )}
-      </svg>
-      <b>{live.connected ? words[recorder] : 'No answer'}</b>
+      <RecorderShape shape={recorderShape({ recorder, take })} />
+      <b>{live.connected ? word : 'No answer'}</b>
       {recorder === 'rolling' && take ? (
         <span className="n">{formatDuration(take.elapsedUs / 1e6)}</span>
       ) : (
@@ -168,7 +155,7 @@ function RecorderState() {
     </>
   );
   return take ? (
-    <NavLink className="bar-state" to={`/setups/${take.setupId}/roll`} aria-label={`${words[recorder]}, to the take`}>
+    <NavLink className="bar-state" to={`/setups/${take.setupId}/roll`} aria-label={`${word}, to the take`}>
       {content}
     </NavLink>
   ) : (

@@ -1,9 +1,10 @@
 import { formatCount, formatDuration, hindsightWords } from '@mellow/core';
 import { lossFates, type LiveState } from '@mellow/model';
+import { RecorderShape, recorderShape, recorderWords, type RecorderShapeName } from '../../parts/RecorderShape';
 import type { StateOptions } from './stateOptions';
 
 export interface StateWords {
-  shape: 'rolling' | 'armed' | 'holding' | 'idle' | 'away';
+  shape: RecorderShapeName;
   word: string;
   /** The clock, or what is held. */
   clock: string | null;
@@ -20,10 +21,13 @@ export function stateWords(live: LiveState | null, connected: boolean): StateWor
     const second = take.lastMinute.at(-2) ?? take.lastMinute.at(-1);
     const game = take.gameFps ? `, game ${take.gameFps.toFixed(0)}` : '';
     return {
-      shape: recorder === 'rolling' ? 'rolling' : 'armed',
-      word: { rolling: 'Rolling', armed: 'Armed', closing: 'Closing' }[recorder],
+      shape: recorderShape(live),
+      word: recorderWords(live),
       clock: formatDuration(take.elapsedUs / 1e6),
-      rest: `filed ${second ? second[0] + second[1] : 0} fps${game}; ${formatCount(lost)} lost`,
+      rest:
+        take.pausedS === null
+          ? `filed ${second ? second[0] + second[1] : 0} fps${game}; ${formatCount(lost)} lost`
+          : `for ${formatDuration(take.pausedS)}`,
     };
   }
   if (watching?.state === 'on' && watching.held)
@@ -50,22 +54,7 @@ export function StateView({
   const { shape, word, clock, rest } = stateWords(live, connected);
   return (
     <div className={`state-view ${shape}`} role="status" aria-label={[word, clock, rest].filter(Boolean).join(', ')}>
-      <svg className="state-shape" viewBox="0 0 24 24" aria-hidden="true">
-        {shape === 'rolling' && <circle cx="12" cy="12" r="10" fill="var(--accent)" />}
-        {shape !== 'rolling' && (
-          <circle
-            cx="12"
-            cy="12"
-            r="9"
-            fill="none"
-            stroke={shape === 'idle' ? 'var(--soft)' : 'var(--accent-ink)'}
-            strokeWidth="3"
-            strokeDasharray={shape === 'armed' ? '5 4' : undefined}
-          />
-        )}
-        {shape === 'holding' && <path d="M12 3a9 9 0 0 0 0 18z" fill="var(--accent-ink)" />}
-        {shape === 'away' && <path d="M6 6l12 12" stroke="var(--over)" strokeWidth="3" />}
-      </svg>
+      <RecorderShape shape={shape} sizePx={24} />
       {shows !== 'only a shape' && (
         <div>
           <p className="state-line">

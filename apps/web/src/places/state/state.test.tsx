@@ -41,6 +41,8 @@ const take: LiveTake = {
   laneLufs: [],
   camera: null,
   held: null,
+  pausedS: null,
+  cuts: [],
   processor: null,
   roomBytes: null,
   sounds: [],
@@ -55,6 +57,8 @@ it('says at a glance what rolls: the last whole second, and what was lost, repea
     clock: '0:42:18',
     rest: 'filed 60 fps, game 119; 14 lost',
   });
+  const paused = { ...live, take: { ...take, pausedS: 75 } };
+  expect(stateWords(paused, true)).toMatchObject({ shape: 'paused', word: 'Paused', rest: 'for 0:01:15' });
   expect(stateWords({ ...live, recorder: 'armed' }, true)).toMatchObject({ shape: 'armed', word: 'Armed' });
   expect(stateWords({ ...live, recorder: 'idle', take: null }, true)).toMatchObject({ shape: 'idle', word: 'Idle' });
   expect(stateWords(live, false)).toMatchObject({ shape: 'away', word: 'No answer' });

@@ -35,8 +35,10 @@ export function Timeline({ take, timeS, onSeek, onPlay }: TimelineProps) {
   const endS = data ? (data.dueFrames * data.periodUs) / 1e6 : 0;
   const option = useMemo(
     () =>
-      data && runs ? (tokens: Tokens) => timelineOption({ pyramid: data, runs, marks: take.marks }, tokens) : null,
-    [data, runs, take.marks],
+      data && runs
+        ? (tokens: Tokens) => timelineOption({ pyramid: data, runs, marks: take.marks, cuts: take.cuts }, tokens)
+        : null,
+    [data, runs, take.marks, take.cuts],
   );
 
   const place = useCallback((seconds: number) => {
