@@ -1,7 +1,6 @@
 import { clearAround } from './clearAround';
 import {
   endedStates,
-  mostCuts,
   type EngineEvent,
   type LiveTake,
   type ReadBackResult,
@@ -23,7 +22,7 @@ import type { RecorderContext } from './recorderContext';
 import { createKeeping } from './keeping';
 import { createRecorderProcess } from './recorderProcess';
 import type { RecorderService } from './recorderService';
-import { refusalProblem } from './refusals';
+import { notPaused, refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
 import { createRoomWatch } from './roomWatch';
 import { createWatchdog } from './watchdog';
@@ -367,14 +366,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
       const told = heard()?.live;
       if (!current || state.phase !== 'rolling' || told?.takeId !== current.take.id)
         throw problem('recorder-idle', 'Nothing rolls, so there is nothing to pause.');
-      if (current.take.kind !== 'full')
-        throw problem(
-          'bad-request',
-          'Only full takes can be paused: what a trial measures would not hold with a hole in it. Stop it instead.',
-        );
-      if (to !== false && told.cuts.length >= mostCuts)
-        throw problem('bad-request', `This take was paused ${mostCuts} times already; no more pauses are kept.`);
-      recorder.now()?.pause(to === 'turn' ? told.pausedS === null : to);
+      const why = notPaused(current.take.kind, told.cuts.length);
+      const on = to === 'turn' ? told.pausedS === null : to;
+      if (why && on) throw problem('bad-request', why);
+      recorder.now()?.pause(on);
     },
     hold(sound, open) {
       if (!current || state.phase !== 'rolling')

@@ -1,7 +1,14 @@
-import type { RunningJob, Take } from '@mellow/model';
+import { mostCuts, type RunningJob, type Take, type TakeKind } from '@mellow/model';
 import { capitalised, takeName } from '@mellow/core';
 import { problem, type ProblemError } from '../http/problem';
 import type { Refusal } from './takeLife';
+
+/** Why a take cannot be paused; null where it can. */
+export function notPaused(kind: TakeKind, cuts: number): string | null {
+  if (kind !== 'full')
+    return 'Only full takes can be paused: what a trial measures would not hold with a hole in it. Stop it instead.';
+  return cuts >= mostCuts ? `This take was paused ${mostCuts} times already; no more pauses are kept.` : null;
+}
 
 /** Why the recorder does not do what was asked, in words. */
 export function refusalProblem(refusal: Refusal, take: Take | null, jobs: readonly RunningJob[]): ProblemError {

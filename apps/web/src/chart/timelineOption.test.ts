@@ -71,7 +71,7 @@ describe('the timeline of a take', () => {
   it('shows where the take was paused, and for how long', () => {
     const [first] = build()['series'] as { markLine: { data: { xAxis?: number; label?: { formatter: string } }[] } }[];
     const seam = first?.markLine.data.find(({ xAxis }) => xAxis === 0.08);
-    expect(seam?.label?.formatter).toBe('paused 0:12');
+    expect(seam?.label?.formatter).toBe('paused 0:00:12');
   });
   it('carries the bits: the area of the rate is the size of the pictures', () => {
     const seconds = 2 / 60;
