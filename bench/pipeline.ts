@@ -53,6 +53,7 @@ function orderOf(
     unfiled: false,
     reservePath: null,
     hindsight: null,
+    parts: null,
     keepPictures: false,
     ...change,
   };

@@ -12,6 +12,7 @@ export * from './ledger/closedLedger';
 export { replaceClosedLedger } from './ledger/closedWriter';
 export { ledgerNames } from './ledger/ledgerNames';
 export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledger/storedLedger';
+export { writePartsList } from './media/partsList';
 export { openScreenLooks, type ScreenLooks } from './screen/screenLook';
 export { listScreens } from './screen/screens';
 export { asked, openX11, type X11Connection } from './screen/x11Connection';

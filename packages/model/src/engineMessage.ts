@@ -14,6 +14,7 @@ import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
 import { hindsightOrderSchema, keepOrderSchema, keptSchema } from './hindsight';
 import { takeEndSchema } from './take';
+import { partFileSchema, partOrderSchema } from './parts';
 import { pageSoundsSchema, heardLevelsSchema, listeningSchema, soundReportSchema, soundSourceSchema } from './sound';
 import { grabbedSourceSchema, practiceSource, sourceSchema } from './source';
 import { fileIdentitySchema } from './takeFile';
@@ -70,6 +71,8 @@ export const takeOrderSchema = z.object({
   /** Nothing is filed: only the last minutes are held, and path and identity name nothing. */
   unfiled: z.boolean().default(false),
   hindsight: hindsightOrderSchema.nullable().default(null),
+  /** When a new file is begun; null: the take is one file. */
+  parts: partOrderSchema.nullable().default(null),
   /** How the camera is opened in place of the system's own way; for tests. */
   cameraInput: cameraInputSchema.nullable().default(null),
   /** Keep what the encoder is given for a few dozen frames, to compare the file's pictures with. */
@@ -103,6 +106,8 @@ export const takeClosingSchema = z.object({
   silenceSamples: z.array(z.int()),
   sounds: z.array(soundReportSchema).default([]),
   camera: cameraReportSchema.nullable().default(null),
+  /** All files of the take in order, where there is more than one. */
+  parts: z.array(partFileSchema).default([]),
   /** Pauses that were left out. */
   cuts: z.array(cutSchema).default([]),
 });
@@ -141,6 +146,9 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     /** The file's identity as it was reserved; a file that is not the same is left alone. Null in takes stored earlier. */
     identity: fileIdentitySchema.nullable(),
     fallbackFolder: z.string(),
+    /** Parts before it, which are closed, and where it begins itself. */
+    earlier: z.array(partFileSchema.pick({ path: true, startUs: true })).default([]),
+    startUs: z.number().min(0).default(0),
     /** Frames known to have been due when the recorder died, as far as anybody heard or the clock tells. */
     dueHeard: z.int().min(0),
   }),
@@ -170,7 +178,7 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     identity: fileIdentitySchema,
   }),
   z.object({ kind: z.literal('drive-test'), folder: z.string(), mostS: z.number().positive().max(120) }),
-  /** Copies all tracks into a plain MP4 and reads both back. A name that is taken gets a number. */
+  /** Copies all tracks into a Matroska or plain MP4, by the name's ending, and reads both back. A name that is taken gets a number. */
   z.object({
     kind: z.literal('rewrap'),
     filePath: z.string(),
@@ -239,6 +247,8 @@ export const engineEventSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('log'), level: z.enum(['info', 'warn', 'error']), text: z.string() }),
   z.object({ type: z.literal('key'), action: z.enum(keyActions), down: z.boolean() }),
   z.object({ type: z.literal('kept'), kept: keptSchema }),
+  /** Another file of the take was begun. */
+  z.object({ type: z.literal('part'), takeId: z.string(), part: partFileSchema }),
   z.object({ type: z.literal('closed'), closing: takeClosingSchema }),
   z.object({ type: z.literal('refused'), takeId: z.string(), text: z.string() }),
   /** A job's work so far, in units of its own; it rises as long as the job gets on. */

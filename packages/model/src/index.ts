@@ -19,6 +19,7 @@ export * from './live';
 export * from './machine';
 export * from './mark';
 export * from './mediaFacts';
+export * from './parts';
 export * from './playCost';
 export * from './prediction';
 export * from './recipe';

@@ -45,6 +45,8 @@ export const liveTakeSchema = z.object({
   held: heldSchema.nullable().default(null),
   /** How long it is paused now; null: it is not. */
   pausedS: z.number().nullable().default(null),
+  /** Files begun so far. */
+  parts: z.int().min(1).default(1),
   /** Pauses that are over. */
   cuts: z.array(cutSchema).default([]),
 });

@@ -110,6 +110,10 @@ export type Take = z.infer<typeof takeSchema>;
 export const fileOf = (take: Pick<Take, 'files'>, role: TakeFileRole): TakeFile | null =>
   take.files.filter((file) => file.role === role).pop() ?? null;
 
+/** The files that hold the take, in order: one, or its parts. */
+export const partsOf = (take: Pick<Take, 'files'>): TakeFile[] =>
+  take.files.filter((file) => file.role === 'take').sort((a, b) => (a.startUs ?? 0) - (b.startUs ?? 0));
+
 /** A row of takes that cannot be read. */
 export const brokenTakeSchema = z.object({
   id: z.string(),

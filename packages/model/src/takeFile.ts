@@ -23,6 +23,8 @@ export const takeFileSchema = z.object({
   /** Null for takes stored before identities were kept; such a file counts as the take's while its size is `bytes`. */
   identity: fileIdentitySchema.nullable(),
   bytes: z.number().nullable(),
+  /** Time of the take at which it begins: parts follow one another. */
+  startUs: z.number().min(0).optional(),
 });
 export type TakeFile = z.infer<typeof takeFileSchema>;
 

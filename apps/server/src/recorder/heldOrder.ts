@@ -46,6 +46,7 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
     dueFrames: dueFramesIn(recipe.rate, mostTakeS),
     openEnd: true,
     unfiled: true,
+    parts: null,
     hindsight: heldBeside(setup, machine, drive, watchFolderName(setup.id, Date.now())),
     baselineS: 0,
     pairs: 1,

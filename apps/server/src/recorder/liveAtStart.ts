@@ -32,6 +32,7 @@ export function liveAtStart(take: Take, state: TakeState = take.state): LiveTake
     held: null,
     pausedS: null,
     cuts: [],
+    parts: 1,
     processor: null,
     roomBytes: null,
   };

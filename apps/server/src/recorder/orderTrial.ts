@@ -134,6 +134,7 @@ export async function prepareTrial(
       cameraFile,
       cameraInput: null,
       unfiled: false,
+      parts: null,
       hindsight: kind === 'full' ? heldBeside(setup, machine, drive, id) : null,
       openEnd: length === null,
       // What is compared lies evenly over a take; without a length nobody knows where.

@@ -8,6 +8,10 @@ export const ledgerNames = {
   pyramid: 'pyramid.arrow',
   losses: 'losses.json',
   seconds: 'seconds.ndjson',
+  /** Files of the take in order, each written down before it got its first byte; only where there is more than one. */
+  parts: 'parts.json',
+  /** The same as a list for the media library. */
+  partsList: 'parts.ffconcat',
   /** What the recorder said when it had closed the container. */
   closing: 'closing.json',
   /** Touched twice a second by a living recorder. */

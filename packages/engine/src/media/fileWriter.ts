@@ -46,12 +46,13 @@ const formats: Record<Recipe['container'], { name: string; options: Record<strin
   mp4: { name: 'mp4', options: {} },
 };
 
-/** Opens a container over a byte sink: one picture track, one track for each lane, named. */
+/** Opens a container over a byte sink: one picture track, one track for each lane, named. @param continues lanes go on from a part before */
 export function openFileWriter(
   recipe: Recipe,
   header: Uint8Array | null,
   lanes: readonly { lane: Lane; encoder: LaneEncoder }[],
   sink: ByteSink,
+  continues = false,
 ): FileWriter {
   const format = formats[recipe.container];
   const context = new FormatContext();
@@ -80,7 +81,7 @@ export function openFileWriter(
   context.pb = io;
   context.setFlags(AVFMT_FLAG_CUSTOM_IO, AVFMT_FLAG_FLUSH_PACKETS);
   const picture = addPicture(context, recipe, header);
-  const sounds = lanes.map(({ lane, encoder }, i) => addLane(context, recipe, lane, encoder, i === 0));
+  const sounds = lanes.map(({ lane, encoder }, i) => addLane(context, recipe, lane, encoder, i === 0, continues));
   const options = { ...format.options };
   // A multiple of the frame rate's own numerator keeps due indices exact.
   if (recipe.container !== 'matroska') options['video_track_timescale'] = String(pictureTimescale(recipe.rate));
@@ -181,11 +182,18 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   return stream;
 }
 
-function addLane(context: FormatContext, recipe: Recipe, lane: Lane, encoder: LaneEncoder, isDefault: boolean): Stream {
+function addLane(
+  context: FormatContext,
+  recipe: Recipe,
+  lane: Lane,
+  encoder: LaneEncoder,
+  isDefault: boolean,
+  continues: boolean,
+): Stream {
   const stream = context.newStream(null);
   FFmpegError.throwIfError(stream.codecpar.fromContext(encoder.context), `lane ${lane.name}`);
   // The packet before the first sample was left out by the lane's encoder.
-  if (lane.codec === 'aac' && recipe.container === 'matroska') stream.codecpar.initialPadding = 0;
+  if ((lane.codec === 'aac' && recipe.container === 'matroska') || continues) stream.codecpar.initialPadding = 0;
   stream.timeBase = new Rational(1, 48_000);
   stream.metadata = Dictionary.fromObject({ title: lane.name, handler_name: lane.name });
   if (isDefault) stream.disposition = AV_DISPOSITION_DEFAULT;

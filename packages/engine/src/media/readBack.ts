@@ -1,4 +1,4 @@
-import { statSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import type { MediaFacts } from '@mellow/model';
 import {
   AVERROR_EOF,
@@ -7,8 +7,19 @@ import {
   type AVMediaType,
   type AVPixelFormat,
 } from 'node-av/constants';
-import { avGetCodecName, avGetPixFmtName, FFmpegError, FormatContext, Packet, type Stream } from 'node-av/lib';
+import {
+  avGetCodecName,
+  avGetPixFmtName,
+  Dictionary,
+  FFmpegError,
+  FormatContext,
+  InputFormat,
+  Packet,
+  type Stream,
+} from 'node-av/lib';
 import { pictureProfileName, colourName, rangeName } from './codedNames';
+import { isPartsList, listedBytes } from './partsList';
+import { requireNative } from './requireNative';
 import { trackName } from './trackName';
 
 /** A packet of the picture track, in the order of the file. */
@@ -21,13 +32,17 @@ export interface PictureFacts {
 /** How far a file was read, in bytes; told about four times a second. */
 export type ReadProgress = (done: number, of: number | null) => void;
 
-/** Opens a media file for reading. @throws in words where it is none */
+/** Bytes of a media file, or of all parts in a list. */
+const bytesOf = (path: string): number =>
+  isPartsList(path) ? listedBytes(readFileSync(path, 'utf8')) : statSync(path).size;
+
+/** Opens a media file, or a list of parts as one, for reading. @throws in words where it is none */
 export function openMedia(path: string): FormatContext {
-  const size = statSync(path).size;
+  const size = bytesOf(path);
   if (size === 0) throw new Error('The file is empty.');
   const context = new FormatContext();
   try {
-    FFmpegError.throwIfError(context.openInputSync(path), 'opening the file');
+    FFmpegError.throwIfError(openInput(context, path), 'opening the file');
     FFmpegError.throwIfError(context.findStreamInfoSync(null), 'reading the file');
   } catch (error) {
     context.closeInputSync();
@@ -36,6 +51,13 @@ export function openMedia(path: string): FormatContext {
     );
   }
   return context;
+}
+
+/** Packets of a list come as they are in the parts, with complete paths allowed. */
+function openInput(context: FormatContext, path: string): number {
+  if (!isPartsList(path)) return context.openInputSync(path);
+  const format = requireNative(InputFormat.findInputFormat('concat'), 'reader of parts');
+  return context.openInputSync(path, format, Dictionary.fromObject({ safe: '0', auto_convert: '0' }));
 }
 
 /**
@@ -81,7 +103,7 @@ function readPackets(
   const video = streams.find((stream) => isType(stream, AVMEDIA_TYPE_VIDEO));
   if (!video) throw new Error('The file has no picture track.');
   const sounds = streams.filter((stream) => isType(stream, AVMEDIA_TYPE_AUDIO));
-  const size = statSync(path).size;
+  const size = bytesOf(path);
   const totals = new Map<number, TrackTotals>();
   const bases = new Map(streams.map((stream) => [stream.index, usPerTick(stream)]));
   const packet = new Packet();

@@ -1,4 +1,5 @@
 import { rmSync } from 'node:fs';
+import { extname } from 'node:path';
 import type { FrameRate, RewrapResult } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath } from '../files/identity';
@@ -7,11 +8,11 @@ import { copyTracks } from './copyTracks';
 import { factsOf, type ReadProgress } from './readBack';
 
 /**
- * Copies every track of a file into a plain MP4 without encoding again, flushes it, reads it back and compares, and only
- * then gives it its name. A name that is taken, by whomever, gets a number.
+ * Copies every track of a file, or of all parts in a list, into one Matroska or plain MP4 without encoding again, flushes
+ * it, reads it back and compares, and only then gives it its name. A name that is taken, by whomever, gets a number.
  * @throws where the copy has not as many pictures and lanes as the source; nothing is left then
  */
-export function rewrapToMp4(
+export function rewrapFile(
   filePath: string,
   outPath: string,
   rate: FrameRate | null,
@@ -21,9 +22,10 @@ export function rewrapToMp4(
   const temporary = temporaryBeside(reserved.path);
   try {
     const source = copyTracks(filePath, temporary, {
-      format: 'mp4',
+      ...(extname(outPath) === '.mkv'
+        ? { format: 'matroska' as const, muxer: { cluster_time_limit: '1000' } }
+        : { format: 'mp4' as const, muxer: { movflags: '+faststart' } }),
       lanes: null,
-      muxer: { movflags: '+faststart' },
       rate,
       progress,
     });

@@ -10,7 +10,7 @@ import { compareKept } from '../media/compareKept';
 import { copyTracks } from '../media/copyTracks';
 import { proveEncoder } from '../media/proveEncoder';
 import { factsOf, type ReadProgress } from '../media/readBack';
-import { rewrapToMp4 } from '../media/rewrap';
+import { rewrapFile } from '../media/rewrap';
 import { encodeUnpaced } from '../media/encodeUnpaced';
 import { sampleFacts } from '../media/sampleReader';
 import { writeStill } from '../media/still';
@@ -54,7 +54,7 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
     case 'still':
       return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':
-      return rewrapToMp4(job.filePath, job.outPath, job.rate, progress);
+      return rewrapFile(job.filePath, job.outPath, job.rate, progress);
     case 'compare-kept':
       return compareKept(job, progress);
     case 'encode-unpaced':

@@ -8,6 +8,7 @@ import { closeLedger, emptyReading } from '../ledger/closeLedger';
 import { ledgerNames } from '../ledger/ledgerNames';
 import { liveSeconds, readHeader } from '../ledger/storedLedger';
 import { copyTracks, type CopyOptions } from '../media/copyTracks';
+import { writePartsList } from '../media/partsList';
 import { factsOf, type ReadProgress } from '../media/readBack';
 
 type RescueOrder = Extract<MediaJob, { kind: 'rescue' }>;
@@ -41,10 +42,11 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
       log,
       progress,
     });
-  if (found.at !== 'here') {
+  const away = order.earlier.some(({ path }) => !existsSync(path));
+  if (found.at !== 'here' || away) {
     const nothing = { ...emptyReading(dueInAll), filePath: '', identity: null, openPath: '' };
     const lostUs = framesUs(dueInAll, rate);
-    return found.at === 'away'
+    return found.at !== 'replaced'
       ? {
           ...nothing,
           away: true,
@@ -59,7 +61,10 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
         };
   }
   const closed = closedCopy(found.path, identity, order.fallbackFolder, rate, log, progress);
-  const reading = close(closed.path);
+  // What was begun just before it died may hold nothing yet.
+  const last = { path: closed.path, startUs: order.startUs };
+  const parts = order.earlier.length && !readable(closed.path) ? order.earlier : [...order.earlier, last];
+  const reading = close(parts.length > 1 ? writePartsList(order.ledgerFolder, parts) : (parts[0]?.path ?? closed.path));
   return {
     ...reading,
     filePath: closed.path,
@@ -69,6 +74,14 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
     lostUs: framesUs(reading.tailFrames, rate),
     text: textOf(reading.facts !== null, closed.path),
   };
+}
+
+function readable(path: string): boolean {
+  try {
+    return factsOf(path).picture.packets > 0;
+  } catch {
+    return false;
+  }
 }
 
 /** Frames that were due between the last second written down and the recorder's last sign of life. */

@@ -6,6 +6,7 @@ import {
   type EngineEvent,
   type Held,
   type KeepOrder,
+  type PartFile,
   type GameRun,
   type SecondRow,
   type SoundSource,
@@ -94,6 +95,7 @@ export function runTake(
   let dueZeroUs = 0;
   let piece: GamePiece | null = null;
   let threads: ThreadGroup | null = null;
+  const parts: PartFile[] = [{ path: order.filePath, identity: order.identity, startUs: 0 }];
 
   return {
     stop: (reason) => control.requestStop(reason),
@@ -130,6 +132,10 @@ export function runTake(
       log: lines.log,
       failed: onThreadFailed,
       kept: (kept) => emit({ type: 'kept', kept }),
+      part(part) {
+        parts.push(part);
+        emit({ type: 'part', takeId: order.takeId, part });
+      },
     });
     threads = group;
     try {
@@ -258,8 +264,9 @@ export function runTake(
       takeId: order.takeId,
       end,
       endText: failure ?? endTexts[end] ?? nothing,
-      filePath: path,
-      movedIdentity: path === order.filePath ? null : identityOfPath(path),
+      filePath: parts.length > 1 ? order.filePath : path,
+      movedIdentity: parts.length > 1 || path === order.filePath ? null : identityOfPath(path),
+      parts: parts.length > 1 ? partsEndingWith(parts, path) : [],
       closedWell: control.get('driveError') === 0 && failure === null,
       presented: control.get('presented'),
       passedOver: control.get('passedOver'),
@@ -356,6 +363,7 @@ export function runTake(
         held: held(),
         pausedS: pausedSinceUs === null ? null : (nowUs() - pausedSinceUs) / 1e6,
         cuts: clock.cuts(),
+        parts: 1 + control.get('partsTurned'),
         processor: second?.processor ?? null,
         roomBytes: control.figure('roomBytes') < 0 ? null : control.figure('roomBytes'),
         laneLufs: sounds.laneLufs(),
@@ -364,6 +372,13 @@ export function runTake(
       },
     });
   }
+}
+
+/** The last file may lie elsewhere than it was begun, where its drive is gone. */
+function partsEndingWith(parts: readonly PartFile[], path: string): PartFile[] {
+  const last = parts.at(-1);
+  if (!last || last.path === path) return [...parts];
+  return [...parts.slice(0, -1), { path, identity: identityOfPath(path), startUs: last.startUs }];
 }
 
 const loadsOf = (second: SecondRow | null) =>

@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads';
-import type { Kept, KeepOrder } from '@mellow/model';
+import type { Kept, KeepOrder, PartFile } from '@mellow/model';
 import type { ThreadOrder } from '../shared/takeMemory';
 import type { ThreadMessage } from '../shared/threadPort';
 
@@ -47,6 +47,8 @@ export interface ThreadEvents {
   log(level: 'info' | 'warn' | 'error', text: string): void;
   failed(name: ThreadName, text: string): void;
   kept(kept: Kept): void;
+  /** Drive has begun another file. */
+  part(part: PartFile): void;
 }
 
 /** Starts the threads of a take from the bundled files beside this one. */
@@ -81,6 +83,8 @@ export function startThreads(
         return events.log(message.level, message.text);
       case 'kept':
         return events.kept(message.kept);
+      case 'part':
+        return events.part(message.part);
       case 'failed':
         return failed(name, message.text);
       case 'done':

@@ -25,6 +25,10 @@ const intNames = [
   'passedOver',
   'notReached',
   'driveError',
+  /** The drive's room ends: a new file elsewhere is wanted. */
+  'partWanted',
+  /** Files begun after the first. */
+  'partsTurned',
   'settledRows',
   'ready',
   /** Nothing is to be recorded for now. */

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import type { Kept } from '@mellow/model';
+import type { Kept, PartFile } from '@mellow/model';
 import { systemFacts } from '../system/systemFacts';
 import type { ThreadOrder } from './takeMemory';
 
@@ -8,6 +8,7 @@ export type ThreadMessage =
   | { type: 'ready'; threadId: number | null; encoderThreadIds?: number[] }
   | { type: 'log'; level: 'info' | 'warn' | 'error'; text: string }
   | { type: 'kept'; kept: Kept }
+  | { type: 'part'; part: PartFile }
   | { type: 'failed'; text: string }
   | { type: 'done'; path?: string };
 

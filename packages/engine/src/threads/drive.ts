@@ -1,14 +1,11 @@
-import { closeSync, fdatasyncSync, fsyncSync, ftruncateSync, openSync, readSync, statfsSync, writeSync } from 'node:fs';
-import { dirname, extname, join } from 'node:path';
+import { extname, join } from 'node:path';
 import { reserveBytes } from '@mellow/core';
-import { syncFolder, writeFully } from '../files/durable';
-import { holdReserve } from '../files/reserveRoom';
-import { isSameOpenFile, whatLiesAt } from '../files/identity';
 import { openControl } from '../shared/control';
 import { openRingReader } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { openDriveParts } from './driveParts';
 import { fileKinds } from './queueKinds';
 
 const ENOSPC = 28;
@@ -16,35 +13,31 @@ const ENOENT = 2;
 const syncEveryUs = 1_000_000;
 /** With room kept back, the take ends when so much of as much again is left: a second's bytes have to fit before it is looked again. */
 const heldSpare = 0.25;
+/** Another folder is asked for when so many seconds' bytes still fit: a new file begins with a key picture only. */
+const turnAheadS = 10;
+const leastTurnAheadBytes = 4e6;
 
-/** Writes the file's bytes, makes them durable each second, and watches the drive. The first error stays. */
+/** Writes the files' bytes, makes them durable each second, and watches the drive. The first error stays. */
 runThread(({ order, memory }) => {
   const control = openControl(memory.control);
   const queue = openRingReader(memory.fileBytes);
   const times = openSampleLog(memory.stationTimes.drive);
-  // The name was reserved for this take; whatever else lies there by now is somebody's own.
-  const file = openSync(order.filePath, 'r+');
-  if (!isSameOpenFile(order.identity, file)) {
-    closeSync(file);
-    throw new Error(`Another file lies at ${order.filePath} by now. It was not touched, and nothing was recorded.`);
-  }
-  // What an earlier recorder began of this very take, before anything was due, is begun anew.
-  ftruncateSync(file, 0);
-  const reserve = order.reservePath === null ? null : holdReserve(order.reservePath, order.reserveBytes);
+  const parts = openDriveParts(order, (text) => tell({ type: 'log', level: 'warn', text }));
   let lastSyncUs = nowUs();
-  let durableUpTo = 0;
-  let highest = 0;
+  /** Bytes of the files before this one. */
+  let base = 0;
+  let bytesAtSync = 0;
   let gone = false;
   control.setFigure('lastWriteUs', nowUs());
   control.setFigure('roomBytes', -1);
-  if (reserve?.trouble) tell({ type: 'log', level: 'warn', text: `No room could be kept back: ${reserve.trouble}` });
   tell({ type: 'ready', threadId: ownThreadId() });
   for (let ended = false; !ended;) {
     const message = queue.next(100_000);
     if (message) {
-      const [kind, position] = message.fields;
+      const [kind, at] = message.fields;
       if (kind === fileKinds.end) ended = true;
-      else writeBytes(position, message.payload);
+      else if (kind === fileKinds.part) turn(at);
+      else writeBytes(at, message.payload);
       queue.done();
     } else {
       if (control.get('failed') && control.get('packDone')) ended = true;
@@ -59,47 +52,56 @@ runThread(({ order, memory }) => {
   }
   sync();
   watch();
-  reserve?.giveUp();
-  const path = gone ? saveFromOpenFile() : order.filePath;
-  closeSync(file);
-  syncFolder(dirname(path));
+  parts.reserve()?.giveUp();
+  const path = gone ? saveFromOpenFile() : parts.file().path;
+  parts.file().close();
   control.set('driveDone', 1);
   tell({ type: 'done', path });
 
   function writeBytes(position: number, bytes: Uint8Array): void {
     if (control.get('driveError')) return;
     const startedAt = nowUs();
-    let done = 0;
-    try {
-      while (done < bytes.length) {
-        const room = order.quotaBytes === null ? bytes.length : order.quotaBytes - position - done;
-        if (room <= 0) throw Object.assign(new Error('the quota of the stand-in drive is used up'), { errno: -ENOSPC });
-        done += writeSync(file, bytes, done, Math.min(bytes.length - done, room), position + done);
-      }
-    } catch (error) {
-      // Others have filled the drive: what was kept back is enough to close the file.
-      if (isFull(error) && reserve?.giveUp()) {
-        control.requestStop('drive-full');
-        return writeBytes(position + done, bytes.subarray(done));
-      }
-      latch(error);
-    }
+    const file = parts.file();
+    const { done, error } = file.write(position, bytes, parts.place().quotaBytes === null ? Infinity : quotaEnd());
     const endedAt = nowUs();
     times.add((endedAt - startedAt) / 1000);
-    highest = Math.max(highest, position + done);
     control.setFigure('driveLatencyUs', Math.max(control.figure('driveLatencyUs'), endedAt - startedAt));
     control.setFigure('lastWriteUs', endedAt);
-    control.setFigure('drivePosition', highest);
-    control.setFigure('drivenBytes', control.figure('drivenBytes') + bytes.length);
+    control.setFigure('drivePosition', base + file.end());
+    control.setFigure('drivenBytes', control.figure('drivenBytes') + done);
+    if (error === null) return;
+    // Others have filled the drive: what was kept back is enough to close the file, or to get to the next folder.
+    if (errnoOf(error) === ENOSPC && parts.reserve()?.giveUp()) {
+      if (parts.hasNext()) control.set('partWanted', 1);
+      else control.requestStop('drive-full');
+      return writeBytes(position + done, bytes.subarray(done));
+    }
+    latch(error);
+  }
+
+  function quotaEnd(): number {
+    return parts.file().end() + (parts.left() ?? Infinity);
+  }
+
+  /** A new file begins; where the room had ended, in the next folder. */
+  function turn(firstDue: number): void {
+    if (control.get('driveError')) return;
+    const ended = parts.file().end();
+    try {
+      const part = parts.turn(firstDue, control.exchange('partWanted', 0) !== 0);
+      base += ended;
+      tell({ type: 'part', part });
+      control.add('partsTurned', 1);
+    } catch (error) {
+      latch(error);
+    }
   }
 
   function sync(): void {
     lastSyncUs = nowUs();
-    if (control.get('driveError') || highest === durableUpTo) return;
+    if (control.get('driveError')) return;
     try {
-      fdatasyncSync(file);
-      durableUpTo = highest;
-      control.setFigure('durableBytes', highest);
+      control.setFigure('durableBytes', base + parts.file().sync());
     } catch (error) {
       latch(error);
     }
@@ -108,39 +110,35 @@ runThread(({ order, memory }) => {
     control.setFigure('driveLatencyUs', Math.max(control.figure('driveLatencyUs'), tookUs));
   }
 
-  /** Ends the take while it still can be closed: the room ends, or the folder is gone. */
+  /** Ends the take while it still can be closed, or asks for the next folder: the room ends, or the folder is gone. */
   function watch(): void {
-    if (lies() !== 'same') {
+    const file = parts.file();
+    if (file.lies() !== 'same') {
       gone = true;
       control.requestStop('drive-gone');
       return;
     }
-    const left = order.quotaBytes === null ? freeBytes(order.driveFolder) : order.quotaBytes - highest;
+    const left = parts.left();
     // Where room is kept back really, what is free may run out; the file is closed with that.
-    const spared = reserve?.held() ? order.reserveBytes * heldSpare : order.reserveBytes;
-    const toLimit = order.largestFileBytes === null ? Infinity : order.largestFileBytes - highest - reserveBytes;
-    if (left !== null) control.setFigure('roomBytes', Math.max(0, Math.min(left - spared, toLimit)));
-    if (left !== null && left < spared) {
-      control.requestStop('drive-full');
-      reserve?.giveUp();
-    }
+    const spared = parts.reserve()?.held() ? order.reserveBytes * heldSpare : order.reserveBytes;
+    const aheadBytes = Math.max(leastTurnAheadBytes, (base + file.end() - bytesAtSync) * turnAheadS);
+    bytesAtSync = base + file.end();
+    const { largestFileBytes } = parts.place();
     // Its index still has to fit behind what is written.
-    if (order.largestFileBytes !== null && order.largestFileBytes - highest < reserveBytes)
+    const toLimit = largestFileBytes === null || order.parts ? Infinity : largestFileBytes - file.end() - reserveBytes;
+    if (left !== null)
+      control.setFigure('roomBytes', Math.max(0, Math.min(left - spared + parts.leftElsewhere(), toLimit)));
+    if (left !== null && left < spared + aheadBytes && parts.hasNext()) control.set('partWanted', 1);
+    else if (left !== null && left < spared) {
+      control.requestStop('drive-full');
+      parts.reserve()?.giveUp();
+    }
+    if (largestFileBytes !== null && largestFileBytes - file.end() < reserveBytes / (order.parts ? 10 : 1))
       control.requestStop('file-limit');
   }
 
-  function lies(): 'nothing' | 'same' | 'other' {
-    try {
-      return whatLiesAt(order.filePath, order.identity);
-    } catch (error) {
-      const { code } = error as NodeJS.ErrnoException;
-      // A drive that only answers badly for a moment is not gone; the next write decides.
-      return code === 'ENOENT' || code === 'ENOTDIR' ? 'nothing' : 'same';
-    }
-  }
-
   function latch(error: unknown): void {
-    const errno = Math.abs((error as NodeJS.ErrnoException).errno ?? 5);
+    const errno = errnoOf(error);
     const why = error instanceof Error ? error.message : String(error);
     tell({ type: 'log', level: 'error', text: `The drive refused bytes: ${why}` });
     control.set('driveError', errno);
@@ -150,34 +148,13 @@ runThread(({ order, memory }) => {
   /** The name of the file is gone, the open file may still hold every byte: they are copied beside the ledger. */
   function saveFromOpenFile(): string {
     const target = join(order.ledgerFolder, `kept${extname(order.filePath)}`);
-    const copy = openSync(target, 'wx');
-    const piece = Buffer.alloc(1 << 20);
-    try {
-      for (let at = 0; at < highest;) {
-        const count = readSync(file, piece, 0, piece.length, at);
-        if (count <= 0) break;
-        writeFully(copy, piece.subarray(0, count), at);
-        at += count;
-        // The engine waits as long as this rises, however long it takes.
-        control.setFigure('savedBytes', at);
-      }
-      fsyncSync(copy);
-    } finally {
-      closeSync(copy);
-    }
+    // The engine waits as long as this rises, however long it takes.
+    parts.file().saveTo(target, (bytes) => control.setFigure('savedBytes', bytes));
     return target;
   }
 });
 
-function isFull(error: unknown): boolean {
-  return Math.abs((error as NodeJS.ErrnoException).errno ?? 0) === ENOSPC;
-}
-
-function freeBytes(folder: string): number | null {
-  try {
-    const room = statfsSync(folder);
-    return room.bavail * room.bsize;
-  } catch {
-    return null;
-  }
+function errnoOf(error: unknown): number {
+  const { errno, code } = error as NodeJS.ErrnoException;
+  return code === 'ENOSPC' ? ENOSPC : Math.abs(errno ?? 5);
 }

@@ -1,6 +1,6 @@
 import { Packet } from 'node-av/lib';
 import { dueUs } from '@mellow/core';
-import { openFileWriter, type FileWriter } from '../media/fileWriter';
+import { openPartedWriter, type PartedWriter } from '../media/partedWriter';
 import { openLaneEncoder } from '../media/laneEncoder';
 import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
@@ -22,6 +22,7 @@ const EIO = 5;
 const soundMarginUs = 500_000;
 /** A picture may come in pieces of the ring's messages. */
 const pieceBytes = 1 << 20;
+const oneFile = { everyFrames: null, mostBytes: null };
 
 /** Joins pictures and lanes in one file and hands its bytes to the drive thread. */
 runThread(({ order, memory }) => {
@@ -52,7 +53,7 @@ runThread(({ order, memory }) => {
   const held = createHeldFeed(memory.held, control);
   const packet = new Packet();
   packet.alloc();
-  let writer: FileWriter | null = null;
+  let writer: PartedWriter | null = null;
   let broken = 0;
   let begun = false;
   const pieces: Uint8Array[] = [];
@@ -78,9 +79,14 @@ runThread(({ order, memory }) => {
       held.parameters(message.payload);
       begun = true;
       if (!order.unfiled)
-        writer = openFileWriter(recipe, message.payload.length ? message.payload.slice() : null, lanes, {
-          write: handOn,
-        });
+        writer = openPartedWriter(
+          recipe,
+          message.payload.length ? message.payload.slice() : null,
+          lanes,
+          { write: handOn, nextPart },
+          order.parts ?? oneFile,
+          { written: rows.add, closed: rows.allAt, wanted: () => control.get('partWanted') !== 0 },
+        );
     }
     packets.done();
     markWritten();
@@ -98,7 +104,8 @@ runThread(({ order, memory }) => {
     mixer.mixUntil(dueUs(recipe.rate, Math.max(0, decodeIndex)));
     mostHeld = Math.max(mostHeld, control.get('encoderHolds'));
     held.picture(n, decodeIndex, key, data);
-    if (writer && !broken && !scriptedAt(order.script, 'pack-omits', n)) {
+    const given = writer && !broken && !scriptedAt(order.script, 'pack-omits', n);
+    if (writer && given) {
       packet.unref();
       packet.data = Buffer.from(data);
       packet.pts = BigInt(n);
@@ -108,7 +115,7 @@ runThread(({ order, memory }) => {
     }
     // Where nothing is filed, a picture is done with here; a container may keep the last one back until it knows its length.
     if (order.unfiled) ledger.setState(n, rowStates.written);
-    else rows.add(n, writer?.position() ?? 0, writer?.keepsBack ?? 1);
+    else if (!given) rows.add(n, writer?.position() ?? 0, 1);
   }
 
   function markWritten(): void {
@@ -141,6 +148,11 @@ runThread(({ order, memory }) => {
       }
     }
     return 0;
+  }
+
+  function nextPart(n: number): void {
+    while (!fileBytes.push([fileKinds.part, n, 0, 0, 0], null, 1e6))
+      if (control.get('driveError') || control.get('failed')) return;
   }
 
   function finish(): void {

@@ -6,6 +6,7 @@ import {
   reserveFile,
   rollToEnd,
   runMediaJob,
+  writePartsList,
   startRecorder,
   type RecorderClient,
 } from '@mellow/engine';
@@ -49,11 +50,11 @@ export interface TakeBench {
 
 /** Reads a closed take back, as the server has it done. */
 export async function readBackOf(order: TakeOrder, closing: TakeClosing, log: string[]): Promise<ReadBackResult> {
-  const { presented, passedOver, notReached } = closing;
+  const { presented, passedOver, notReached, parts } = closing;
   const job = {
     kind: 'read-back' as const,
     ledgerFolder: order.ledgerFolder,
-    filePath: closing.filePath,
+    filePath: parts.length ? writePartsList(order.ledgerFolder, parts) : closing.filePath,
     interrupted: !closing.closedWell,
     ...{ presented, passedOver, notReached },
   };
@@ -108,6 +109,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       unfiled: false,
       reservePath: null,
       hindsight: null,
+      parts: null,
       keepPictures: false,
       ...change.order,
     };

@@ -52,6 +52,7 @@ const live = (change: Partial<LiveTake> = {}): LiveTake => ({
   held: null,
   pausedS: null,
   cuts: [],
+  parts: 1,
   processor: null,
   roomBytes: null,
   sounds: [level('game', { peakDbfs: -26 }), level('voice'), level('chat', { peakDbfs: null })],

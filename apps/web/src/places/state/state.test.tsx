@@ -43,6 +43,7 @@ const take: LiveTake = {
   held: null,
   pausedS: null,
   cuts: [],
+  parts: 1,
   processor: null,
   roomBytes: null,
   sounds: [],

@@ -1,0 +1,112 @@
+import { basename, extname, join } from 'node:path';
+import { dueUs } from '@mellow/core';
+import type { PartFile, TakeOrder } from '@mellow/model';
+import { writeDurably } from '../files/durable';
+import { openGrowingFile, type GrowingFile } from '../files/growingFile';
+import { reserveFile } from '../files/reserve';
+import { holdReserve, type HeldRoom } from '../files/reserveRoom';
+import { freeBytes } from '../files/freeRoom';
+import { ledgerNames } from '../ledger/ledgerNames';
+
+/** A folder that parts go to, with what its drive allows. */
+export interface PartPlace {
+  driveFolder: string;
+  quotaBytes: number | null;
+  largestFileBytes: number | null;
+}
+
+/** The file that is being written, and the ones that come after it. */
+export interface DriveParts {
+  file(): GrowingFile;
+  place(): PartPlace;
+  reserve(): HeldRoom | null;
+  /** Free bytes where the file lies, less what its quota has used; null where nobody knows. */
+  left(): number | null;
+  /** Room in the folders that take over afterwards. */
+  leftElsewhere(): number;
+  /** Another folder could take over. */
+  hasNext(): boolean;
+  /** Begins the next file: in the next folder with room where `elsewhere`, otherwise beside. @returns what was begun */
+  turn(firstDue: number, elsewhere: boolean): PartFile;
+}
+
+type Log = (text: string) => void;
+
+const leastRoomBytes = 16e6;
+
+export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
+  const { filePath, identity, recipe } = order;
+  const begun: PartFile[] = [{ path: filePath, identity, startUs: 0 }];
+  const stem = basename(filePath, extname(filePath));
+  let file = openGrowingFile({ path: filePath, identity });
+  let folder = join(filePath, '..');
+  let place: PartPlace = order;
+  let usedBefore = 0;
+  let next = [...(order.parts?.next ?? [])];
+  let reserve = hold(order.reservePath);
+
+  function hold(path: string | null): HeldRoom | null {
+    const held = path === null ? null : holdReserve(path, order.reserveBytes);
+    if (held?.trouble) log(`No room could be kept back: ${held.trouble}`);
+    return held;
+  }
+
+  function roomIn({ driveFolder, quotaBytes }: PartPlace): number {
+    return Math.max(0, (quotaBytes ?? freeBytes(driveFolder) ?? Infinity) - order.reserveBytes);
+  }
+
+  /** A few seconds of footage have to fit, or nothing is won. */
+  const hasRoom = (one: PartPlace): boolean => roomIn(one) >= Math.max(order.reserveBytes, leastRoomBytes);
+
+  /** The first of the next folders that can be written to and has room. */
+  function moveOn(): void {
+    while (next[0]) {
+      const [taken, ...rest] = next;
+      next = rest;
+      if (!hasRoom(taken)) {
+        log(`${taken.driveFolder} has no room either and was passed over.`);
+        continue;
+      }
+      reserve?.giveUp();
+      [folder, place, usedBefore] = [taken.folder, taken, 0];
+      reserve = hold(taken.reservePath);
+      return;
+    }
+  }
+
+  function reserveNext(): PartFile {
+    const name = `${stem} part ${begun.length + 1}${extname(filePath)}`;
+    for (;;)
+      try {
+        return { ...reserveFile(join(folder, name)), startUs: 0 };
+      } catch (error) {
+        if (!next.length) throw error;
+        log(`${folder} takes no file: ${error instanceof Error ? error.message : String(error)}`);
+        moveOn();
+      }
+  }
+
+  return {
+    file: () => file,
+    place: () => place,
+    reserve: () => reserve,
+    left() {
+      if (place.quotaBytes === null) return freeBytes(place.driveFolder);
+      return place.quotaBytes - usedBefore - file.end();
+    },
+    leftElsewhere: () => next.reduce((sum, one) => sum + roomIn(one), 0),
+    hasNext: () => next.some(hasRoom),
+    turn(firstDue, elsewhere) {
+      file.sync();
+      file.close();
+      usedBefore += file.end();
+      if (elsewhere) moveOn();
+      const part = { ...reserveNext(), startUs: dueUs(recipe.rate, firstDue) };
+      begun.push(part);
+      // Whatever dies from here on, the next start knows of the file.
+      writeDurably(join(order.ledgerFolder, ledgerNames.parts), JSON.stringify(begun));
+      file = openGrowingFile(part);
+      return part;
+    },
+  };
+}
