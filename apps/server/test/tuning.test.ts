@@ -186,9 +186,9 @@ describe('a trial', () => {
     expect(after.origin).toBe('fitted');
   });
   it('is wrapped again on demand, and an unknown one is told so', async () => {
-    const again = takeSchema.parse((await api().post(`/api/takes/${take.id}/rewrap`)).body);
+    const again = takeSchema.parse((await api().post(`/api/takes/${take.id}/rewrap`).send({})).body);
     expect(existsSync(fileOf(again, 'copy')?.path ?? '')).toBe(true);
-    expect((await api().post('/api/takes/nothing/rewrap')).status).toBe(404);
+    expect((await api().post('/api/takes/nothing/rewrap').send({})).status).toBe(404);
   });
 });
 

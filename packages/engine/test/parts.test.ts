@@ -116,7 +116,12 @@ describe('a take in parts', () => {
     // mkvmerge (MKVToolNix) appends them to one file of all frames.
     const together = join(bench.folder, 'appended.mkv');
     const [first, ...rest] = take.result.parts.map(({ path }) => path);
-    const { status, stdout } = spawnSync('mkvmerge', ['-o', together, first ?? '', ...rest.flatMap((path) => ['+', path])]);
+    const { status, stdout } = spawnSync('mkvmerge', [
+      '-o',
+      together,
+      first ?? '',
+      ...rest.flatMap((path) => ['+', path]),
+    ]);
     // 1 is a warning: the lanes' last packets reach over the cut.
     expect(stdout.toString()).not.toContain('Error');
     expect(status).toBeLessThan(2);

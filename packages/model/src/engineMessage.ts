@@ -265,6 +265,8 @@ export const rescueResultSchema = readBackResultSchema.extend({
   identity: fileIdentitySchema.nullable(),
   /** The unclosed file, where it was kept beside. */
   openPath: z.string(),
+  /** The last of several parts holds nothing to play; the others are the take. */
+  emptyLast: z.boolean().default(false),
   /** The drive is away: nothing was changed, and the take is looked for again when it is back. */
   away: z.boolean(),
   lostUs: z.number(),

@@ -24,6 +24,7 @@ export * from './playCost';
 export * from './prediction';
 export * from './recipe';
 export * from './recipeCard';
+export * from './rewrap';
 export * from './screens';
 export * from './script';
 export * from './setup';

@@ -4,7 +4,7 @@ import { fileIdentitySchema } from './takeFile';
 /** How a full take is cut into files; a file system's own limit cuts too. */
 export const partsSchema = z.discriminatedUnion('by', [
   z.object({ by: z.literal('none') }),
-  z.object({ by: z.literal('length'), minutes: z.number().min(0.5).max(600) }),
+  z.object({ by: z.literal('length'), minutes: z.number().min(0.1).max(600) }),
   z.object({ by: z.literal('size'), megabytes: z.int().min(100).max(1_000_000) }),
 ]);
 export type Parts = z.infer<typeof partsSchema>;

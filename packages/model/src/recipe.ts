@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { cameraSchema } from './camera';
 import { frameRateSchema } from './frameRate';
+import { mostNextDrives, onePart, partsSchema } from './parts';
 import { mostSounds, practiceSounds, soundInputsSchema, soundSourceSchema } from './sound';
 import { practiceSource, sourceSchema } from './source';
 import { nameFromPattern, startName, takeNameSchema } from './takeName';
@@ -183,6 +184,10 @@ export const recipeSchema = z.object({
   driveId: z.string().min(1).max(40),
   file: fileSchema.default({ subfolder: 'day', name: startName }),
   /** A take ends by itself after so many minutes; null: it does not. */
+  /** Whether a full take is one file or several. */
+  parts: partsSchema.default(onePart),
+  /** Drives that take over, in this order, where the one before has no room left. */
+  nextDriveIds: z.array(z.string().min(1).max(40)).max(mostNextDrives).default([]),
   ceilingMinutes: z.int().min(1).max(1440).nullable().default(null),
 });
 export type Recipe = z.infer<typeof recipeSchema>;

@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import { capitalised, filedSize, measuredPlayCost, needsUnpaced, takeName, withUnpacedLoad } from '@mellow/core';
 import { discardPair, ledgerNames } from '@mellow/engine';
@@ -9,21 +9,29 @@ import {
   rewrapResultSchema,
   takeClosingSchema,
   unpacedSchema,
+  partsOf,
+  type PartFile,
   type ReadBackResult,
+  type RescueResult,
+  type RewrapInto,
   type Take,
   type TakeClosing,
   type TakeEnd,
+  type TakeFile,
   type TakeState,
 } from '@mellow/model';
 import { textOf } from '../errorText';
 import type { AppLog } from '../services/appLog';
+import type { DriveService } from '../services/drives';
 import type { Folders } from '../services/folders';
 import type { JobService } from '../services/jobs';
 import type { LiveHub } from '../services/liveHub';
 import { withFile } from '../services/ownFiles';
+import { partsWrittenDown, readableOf, withParts } from '../services/takeParts';
 import type { TakeService } from '../services/takes';
 
 export interface AfterTakeServices {
+  drives: Pick<DriveService, 'list'>;
   folders: Folders;
   log: AppLog;
   live: LiveHub;
@@ -32,6 +40,8 @@ export interface AfterTakeServices {
 }
 
 export interface AfterTake {
+  /** Files that the recorder has begun belong to the take from then on. */
+  adoptParts(takeId: string, parts: readonly PartFile[]): Promise<Take>;
   /** Stores that the container is closed, before anything else is done with it. */
   storeClosed(take: Take, closing: TakeClosing): Promise<Take>;
   /** Reads a closed take back. @param ready the reading, where it was made already. @returns whether its picture is readable */
@@ -46,8 +56,8 @@ export interface AfterTake {
   finish(take: Take): Promise<void>;
   /** Throws away kept pictures that nobody will compare any more. */
   dropKept(taken: readonly Take[]): void;
-  /** Makes a plain MP4 beside a take, read back and compared; the take stays as it is. */
-  rewrap(takeId: string): Promise<Take>;
+  /** Makes a plain MP4, or one file of all parts, beside a take, read back and compared; the take stays as it is. */
+  rewrap(takeId: string, into?: RewrapInto): Promise<Take>;
 }
 
 /** What the recorder said when it had closed the container; null where it did not come to that, or it cannot be read. */
@@ -62,25 +72,28 @@ export function storedClosing(folder: string): TakeClosing | null {
 }
 
 /** The work on a take once its recorder is done with it, each piece a job in a process of its own. */
-export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeServices): AfterTake {
+export function createAfterTake({ drives, folders, log, live, takes, jobs }: AfterTakeServices): AfterTake {
   const name = (take: Take): string => capitalised(takeName(take));
 
-  async function rewrap(takeId: string): Promise<Take> {
+  async function rewrap(takeId: string, into: RewrapInto = 'mp4'): Promise<Take> {
     const take = await takes.get(takeId);
     const path = await takes.file(takeId);
+    const from = await takes.readable(takeId);
     const suffix = extname(path);
-    const outPath = `${path.slice(0, -suffix.length)}${suffix === '.mp4' ? ' plain' : ''}.mp4`;
+    const stem = path.slice(0, -suffix.length);
+    const joins = partsOf(take).length > 1;
+    const outPath = `${stem}${joins ? ' whole' : suffix === `.${into}` ? ' plain' : ''}.${into}`;
     const result = rewrapResultSchema.parse(
       await jobs.run({
-        title: `${name(take)}: making an MP4`,
+        title: `${name(take)}: ${joins ? 'joining its parts' : 'making an MP4'}`,
         takeId,
         logFolder: takes.folder(takeId),
-        job: { kind: 'rewrap', filePath: path, outPath, rate: take.recipe.rate },
+        job: { kind: 'rewrap', filePath: from, outPath, rate: take.recipe.rate },
       }),
     );
     log.add(
       'info',
-      `${name(take)}: an MP4 with ${result.pictures} pictures was made and read back.`,
+      `${name(take)}: ${joins ? 'one file' : 'an MP4'} with ${result.pictures} pictures was made and read back.`,
       takes.folder(takeId),
     );
     const { filePath, identity, bytes } = result;
@@ -96,7 +109,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         takeId: take.id,
         job: {
           kind: 'still',
-          filePath: take.filePath,
+          filePath: readableOf(take, takes.folder(take.id)),
           outPath: join(takes.folder(take.id), 'still.jpg'),
           atUs: (take.facts.picture.endUs ?? 0) * 0.45,
         },
@@ -115,7 +128,8 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
     const { rate } = take.recipe;
     try {
       const { widthPx, heightPx } = filedSize(take.recipe);
-      const job = { kind: 'compare-kept' as const, keptPath, filePath: take.filePath, widthPx, heightPx, rate };
+      const filePath = readableOf(take, takes.folder(take.id));
+      const job = { kind: 'compare-kept' as const, keptPath, filePath, widthPx, heightPx, rate };
       const found = likenessSchema.nullable().parse(
         await jobs.run({
           title: `${name(take)}: measuring the picture`,
@@ -145,7 +159,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
           yields: true,
           job: {
             kind: 'encode-unpaced',
-            filePath: take.filePath,
+            filePath: readableOf(take, takes.folder(take.id)),
             recipe: take.recipe,
             frames: 120,
             atUs: (take.facts?.picture.endUs ?? 0) * 0.4,
@@ -158,13 +172,26 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
     }
   }
 
+  /** Files that were begun belong to the take. @param whole what is not among them lies elsewhere by now */
+  async function adoptParts(takeId: string, parts: readonly PartFile[], whole = false): Promise<Take> {
+    const known = await drives.list(() => 0);
+    return takes.update(takeId, ({ files }) => {
+      const there = files.filter(
+        ({ role, path }) => !whole || role !== 'take' || parts.some((part) => part.path === path),
+      );
+      return { files: withParts({ files: there }, parts, known) };
+    });
+  }
+
   return {
     rewrap,
+    adoptParts,
     dropKept(taken) {
       for (const take of taken) rmSync(keptOf(take), { force: true });
     },
-    storeClosed: (take, closing) =>
-      takes.update(take.id, (now) => ({
+    async storeClosed(take, closing) {
+      if (closing.parts.length) await adoptParts(take.id, closing.parts, true);
+      return takes.update(take.id, (now) => ({
         state: 'reading-back',
         end: closing.end,
         endText: closing.endText,
@@ -179,7 +206,8 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
           closing.baseline && closing.recorded
             ? measuredPlayCost(closing.baseline, closing.recorded, closing.pairs)
             : null,
-      })),
+      }));
+    },
 
     async readBack(take, ready) {
       const folder = takes.folder(take.id);
@@ -195,7 +223,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
             job: {
               kind: 'read-back',
               ledgerFolder: folder,
-              filePath: take.filePath,
+              filePath: readableOf(await takes.get(take.id), folder),
               interrupted: closing ? !closing.closedWell : false,
               ...{ presented, passedOver, notReached },
             },
@@ -208,9 +236,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         summary: reading.summary,
         tailFrames: reading.tailFrames,
         fileOffsetUs: reading.fileOffsetUs,
-        files: now.files.map((file) =>
-          file.path === now.filePath ? { ...file, bytes: reading.facts?.bytes ?? file.bytes } : file,
-        ),
+        files: now.files.map((file) => (file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file)),
       }));
       if (take.end !== 'length' && take.end !== 'stopped')
         live.notify('loss', `${name(take)} ended early`, take.endText ?? '', take.id);
@@ -229,6 +255,8 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         live.notify('loss', `${name(take)} did not begin`, `${text ?? ''} Make the trial again.`.trim(), take.id);
         return false;
       }
+      const begun = partsOf(await adoptParts(take.id, partsWrittenDown(folder)));
+      const [earlier, last] = [begun.slice(0, -1), begun.at(-1)];
       const found = rescueResultSchema.parse(
         await jobs.run({
           title: `${name(take)}: rescuing`,
@@ -237,8 +265,10 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
           job: {
             kind: 'rescue',
             ledgerFolder: folder,
-            filePath: take.files.find((file) => file.role === 'take')?.path ?? take.filePath,
-            identity: take.files.find((file) => file.role === 'take')?.identity ?? null,
+            filePath: last?.path ?? take.filePath,
+            identity: last?.identity ?? null,
+            earlier: earlier.map(({ path, startUs }) => ({ path, startUs: startUs ?? 0 })),
+            startUs: last?.startUs ?? 0,
             fallbackFolder: folders.kept,
             dueHeard,
           },
@@ -250,7 +280,7 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         live.notify('loss', `${name(take)} waits for its drive`, endText, take.id);
         return false;
       }
-      const { filePath, identity, openPath } = found;
+      const { filePath } = found;
       await takes.update(take.id, (now) => ({
         state: found.facts ? 'rescued' : 'failed',
         end: how,
@@ -259,8 +289,8 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
         summary: found.summary,
         tailFrames: found.tailFrames,
         fileOffsetUs: found.fileOffsetUs,
-        filePath,
-        files: filesAfterRescue(now, filePath, identity, openPath, found.facts?.bytes ?? null),
+        filePath: earlier[0]?.path ?? filePath,
+        files: filesAfterRescue(now, found, last),
       }));
       const keptS = ((found.facts?.picture.endUs ?? 0) / 1e6).toFixed(2);
       const lostS = (found.lostUs / 1e6).toFixed(2);
@@ -302,13 +332,16 @@ export function createAfterTake({ folders, log, live, takes, jobs }: AfterTakeSe
   };
 }
 
+const bytesNow = ({ path, bytes }: TakeFile): number | null => statSync(path, { throwIfNoEntry: false })?.size ?? bytes;
+
+/** The file that was open is replaced by its closed copy, which may lie elsewhere. */
 function filesAfterRescue(
-  take: Take,
-  filePath: string,
-  identity: Take['files'][number]['identity'],
-  openPath: string,
-  bytes: number | null,
-): Take['files'] {
-  const others = take.files.map((file) => (file.path === openPath ? { ...file, role: 'open' as const } : file));
-  return filePath ? withFile({ files: others }, { role: 'take', path: filePath, identity, bytes }) : others;
+  { files }: Take,
+  { filePath, identity, openPath, emptyLast }: RescueResult,
+  last: TakeFile | undefined,
+): TakeFile[] {
+  const others = files.map((file) => (file.path === openPath ? { ...file, role: 'open' as const } : file));
+  if (!filePath) return others;
+  const closed = { ...last, role: emptyLast ? ('open' as const) : ('take' as const), path: filePath, identity };
+  return withFile({ files: others }, { ...closed, bytes: bytesNow({ ...closed, bytes: null }) });
 }

@@ -11,6 +11,9 @@ import { reservePathOf } from './reservePath';
 export async function clearAround(drives: DriveService, take: Take): Promise<void> {
   const drive = await drives.get(take.driveId).catch(() => null);
   if (!drive) return;
-  rmSync(reservePathOf(drive, take.id), { force: true });
+  for (const id of [take.driveId, ...take.recipe.nextDriveIds]) {
+    const one = await drives.get(id).catch(() => null);
+    if (one) rmSync(reservePathOf(one, take.id), { force: true });
+  }
   rmSync(heldFolderOf(drive, take.id), { recursive: true, force: true });
 }

@@ -28,6 +28,7 @@ import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
 import { heldBeside } from './heldBeside';
+import { partOrderOf } from './partOrder';
 import { reservePathOf } from './reservePath';
 import { newTrial } from '../services/newTrial';
 import type { CameraService } from '../services/cameras';
@@ -134,7 +135,7 @@ export async function prepareTrial(
       cameraFile,
       cameraInput: null,
       unfiled: false,
-      parts: null,
+      parts: kind === 'full' ? await partOrderOf(services, recipe, drive, take.fileName, id) : null,
       hindsight: kind === 'full' ? heldBeside(setup, machine, drive, id) : null,
       openEnd: length === null,
       // What is compared lies evenly over a take; without a length nobody knows where.

@@ -22,8 +22,9 @@ import type { RecorderContext } from './recorderContext';
 import { createKeeping } from './keeping';
 import { createRecorderProcess } from './recorderProcess';
 import type { RecorderService } from './recorderService';
-import { notPaused, refusalProblem } from './refusals';
+import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
+import { createWhileRolling } from './whileRolling';
 import { createRoomWatch } from './roomWatch';
 import { createWatchdog } from './watchdog';
 
@@ -218,6 +219,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
     if (!now) return;
     if (event.type === 'live' && event.live.takeId === now.take.id) onLive(now, event.live);
     else if (now.prepared?.simulated) return;
+    else if (event.type === 'part')
+      void after
+        .adoptParts(event.takeId, [event.part])
+        .catch((error: unknown) => log.add('error', textOf(error), folderNow()));
     else if (event.type === 'closed' && event.closing.takeId === now.take.id) void onClosed(now, event.closing, null);
     else if (event.type === 'refused' && event.takeId === now.take.id) {
       [now.how, now.text] = ['error', `The take could not begin or go on: ${event.text}`];
@@ -350,34 +355,14 @@ export function createRecorderService(context: RecorderContext): RecorderService
   return {
     startTrial,
     stop: () => hear({ type: 'stop-asked' }),
-    rollingNow() {
-      const told = heard();
-      if (!current || state.phase !== 'rolling' || told?.live.takeId !== current.take.id) return null;
-      const runs = current.take.clock === 'real' && told.live.pausedS === null;
-      const sinceUs = runs ? told.sinceS * 1e6 : 0;
-      return { takeId: current.take.id, elapsedUs: told.live.elapsedUs + sinceUs, held: told.live.held };
-    },
-    keep(keep) {
-      const from = recorder.now();
-      if (!from || state.phase !== 'rolling') throw problem('recorder-idle', 'Nothing rolls now. Nothing was kept.');
-      return keeping.asked(keep.id, () => from.keep(keep));
-    },
-    pause(to) {
-      const told = heard()?.live;
-      if (!current || state.phase !== 'rolling' || told?.takeId !== current.take.id)
-        throw problem('recorder-idle', 'Nothing rolls, so there is nothing to pause.');
-      const why = notPaused(current.take.kind, told.cuts.length);
-      const on = to === 'turn' ? told.pausedS === null : to;
-      if (why && on) throw problem('bad-request', why);
-      recorder.now()?.pause(on);
-    },
-    hold(sound, open) {
-      if (!current || state.phase !== 'rolling')
-        throw problem('recorder-idle', 'Nothing is rolling, so there is no sound to open or close.');
-      recorder.now()?.hold(sound, open);
-    },
+    ...createWhileRolling({
+      rolling: () => (state.phase === 'rolling' ? current : null),
+      heard,
+      recorder: recorder.now,
+      keeping,
+    }),
     beside,
-    rewrap: (takeId) => beside(() => after.rewrap(takeId)),
+    rewrap: (takeId, into) => beside(() => after.rewrap(takeId, into)),
     async lookAgain(takeId) {
       const take = await takes.get(takeId);
       if (take.state !== 'waiting')

@@ -1,4 +1,4 @@
-import type { Held, Kept, KeepOrder, RolledKind, SoundSource, Take } from '@mellow/model';
+import type { Held, Kept, KeepOrder, RewrapInto, RolledKind, SoundSource, Take } from '@mellow/model';
 
 /** What the rest of the server asks of the recorder. */
 export interface RecorderService {
@@ -12,8 +12,8 @@ export interface RecorderService {
   hold(sound: SoundSource, open: boolean): void;
   /** Writes part of what the rolling take holds into a reserved file. */
   keep(keep: KeepOrder): Promise<Kept>;
-  /** Makes a plain MP4 of a finished take without encoding again. */
-  rewrap(takeId: string): Promise<Take>;
+  /** Makes a plain MP4 of a finished take, or one file of its parts, without encoding again. */
+  rewrap(takeId: string, into?: RewrapInto): Promise<Take>;
   /** Looks again for a take whose drive was away, or whose reading failed. */
   lookAgain(takeId: string): Promise<Take>;
   /** Runs work of a person's; refused while a take is made, and no take begins beside it. */

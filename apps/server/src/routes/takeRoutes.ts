@@ -12,6 +12,7 @@ import {
   pyramidSchema,
   rangeQuerySchema,
   removalSchema,
+  rewrapBodySchema,
   secondRowSchema,
   takeListSchema,
   takeSchema,
@@ -83,11 +84,12 @@ export function takeRoutes({ takes, recorder, media }: Services): Route[] {
       {
         method: 'post',
         path: '/takes/{id}/rewrap',
-        summary: 'Copy the tracks into a plain MP4 beside the take',
+        summary: 'Copy the tracks into one file beside the take, a plain MP4 or a Matroska; parts are joined',
         params: idParams,
+        body: rewrapBodySchema,
         reply: takeSchema,
       },
-      ({ params }) => recorder.rewrap(params.id),
+      ({ params, body }) => recorder.rewrap(params.id, body.into),
     ),
     route(
       {
@@ -103,12 +105,13 @@ export function takeRoutes({ takes, recorder, media }: Services): Route[] {
       {
         method: 'get',
         path: '/takes/{id}/file',
-        summary: 'The file as it is, with ranges',
+        summary: 'The file as it is, with ranges; of a take in parts the first, or the one asked for',
         params: idParams,
+        query: z.object({ part: z.coerce.number().int().min(1).max(10_000).default(1) }),
         reply: 'application/octet-stream',
       },
-      async ({ params, response }) => {
-        const path = await takes.file(params.id);
+      async ({ params, query, response }) => {
+        const path = await takes.file(params.id, query.part);
         await send(response, path, {
           'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wellFormed(basename(path)))}`,
         });

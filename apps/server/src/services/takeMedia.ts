@@ -46,7 +46,8 @@ export function createTakeMedia(takes: TakeService, jobs: JobService, recorder: 
       );
   return {
     async withLane(takeId, lane) {
-      const path = await takes.file(takeId);
+      await takes.file(takeId);
+      const path = await takes.readable(takeId);
       const take = await takes.get(takeId);
       const lanes = take.facts?.lanes.length ?? 0;
       if (lane > 0 && lane >= lanes)

@@ -3,14 +3,16 @@ import { join } from 'node:path';
 import { desc, eq } from 'drizzle-orm';
 import { verdictOf } from '@mellow/core';
 import { openLedgerReader, type LedgerReader } from '@mellow/engine';
-import { endedStates, takeSchema, type BrokenTake, type Removal, type Take } from '@mellow/model';
+import { endedStates, partsOf, takeSchema, type BrokenTake, type Removal, type Take } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { setups, takes } from '../db/schema';
+import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
 import type { Folders } from './folders';
 import type { LiveHub } from './liveHub';
 import { removeOwnFiles, stateOfFile } from './ownFiles';
+import { readableOf } from './takeParts';
 
 export interface TakeService {
   /** Takes that can be read; the others are told by `broken`. */
@@ -35,7 +37,9 @@ export interface TakeService {
   cacheFolder(id: string): string;
   ledger(id: string): Promise<LedgerReader>;
   /** The file's path, where it is still there. */
-  file(id: string): Promise<string>;
+  file(id: string, part?: number): Promise<string>;
+  /** The path by which all of it is read, in one file or in parts. @throws a problem where something of it is away */
+  readable(id: string): Promise<string>;
   /** Bytes of takes by drive, copies included. */
   bytesByDrive(): Promise<Map<string, number>>;
   bytesOnDrive(driveId: string): Promise<number>;
@@ -110,7 +114,8 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub,
   const bytesByDrive = async (): Promise<Map<string, number>> => {
     const bytes = new Map<string, number>();
     for (const take of await list())
-      for (const file of take.files) bytes.set(take.driveId, (bytes.get(take.driveId) ?? 0) + sizeOf(file.path));
+      for (const { path, driveId = take.driveId } of take.files)
+        bytes.set(driveId, (bytes.get(driveId) ?? 0) + sizeOf(path));
     return bytes;
   };
   return {
@@ -190,14 +195,22 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub,
     async giveUpFiles(id) {
       removeOwnFiles((await get(id)).files);
     },
-    async file(id) {
+    async readable(id) {
+      try {
+        return readableOf(await get(id), folder(id));
+      } catch (error) {
+        throw problem('file-missing', `${textOf(error)} Figures and ledger are still here.`);
+      }
+    },
+    async file(id, part = 1) {
       const take = await get(id);
-      if (!take.filePath || !existsSync(take.filePath))
+      const path = partsOf(take)[part - 1]?.path ?? (part === 1 ? take.filePath : '');
+      if (!path || !existsSync(path))
         throw problem(
           'file-missing',
-          `The file of trial ${take.number} is not at ${take.filePath || 'its place'}. It was moved or deleted, or its drive is not plugged in; figures and ledger are still here.`,
+          `The file of trial ${take.number} is not at ${path || 'its place'}. It was moved or deleted, or its drive is not plugged in; figures and ledger are still here.`,
         );
-      return take.filePath;
+      return path;
     },
     async bytesOnDrive(driveId) {
       return (await bytesByDrive()).get(driveId) ?? 0;

@@ -51,6 +51,7 @@ import {
   type SetupPatch,
   type SoundDevices,
   type SoundSource,
+  type RewrapInto,
   type Take,
   type TakeKind,
   type WithGame,
@@ -177,8 +178,8 @@ export const api = createApi({
       transformResponse: (r) => machineSheetSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
-    rewrapTake: build.mutation<Take, string>({
-      query: (id) => ({ url: `/takes/${id}/rewrap`, method: 'POST' }),
+    rewrapTake: build.mutation<Take, { id: string; into?: RewrapInto }>({
+      query: ({ id, into = 'mp4' }) => ({ url: `/takes/${id}/rewrap`, method: 'POST', body: { into } }),
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],
     }),

@@ -1,7 +1,8 @@
-import type { Recipe, DriveFacts } from '@mellow/model';
+import type { DriveFacts, Parts, Recipe } from '@mellow/model';
 import { contentionOf, longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
 
 import type { Look, Rule } from './rule';
+import { isCut } from '../recipe/clashes';
 import { driveTexts } from './driveTexts';
 import { overloadOf } from './look';
 
@@ -15,6 +16,9 @@ const shared = (look: Look, drive: DriveFacts): boolean | null =>
 const enoughRoom = (look: Look, drive: DriveFacts): boolean =>
   drive.freeBytes !== null &&
   longestMinutes(drive.freeBytes, bytesPerSecond(look), look.recipe.rewrap) >= look.brief.sessionMinutes;
+/** A little below what the file system takes. */
+const belowLimit = (limitBytes: number): Parts => ({ by: 'size', megabytes: Math.floor((limitBytes * 0.98) / 1e6) });
+const withClosedGroups = (recipe: Recipe): Recipe => ({ ...recipe, encode: { ...recipe.encode, closedGroups: true } });
 const headRoomOf = (look: Look, drive: DriveFacts): number | null =>
   speedCheck(drive, bytesPerSecond(look), shared(look, drive)).headRoom;
 /** Other drives that work, best first by head-room. */
@@ -191,6 +195,8 @@ export const driveRules: Rule[] = [
       )
         return null;
       const larger = others(look).find((d) => enoughRoom(look, d));
+      const { nextDriveIds } = look.recipe;
+      const more = others(look).find((d) => !nextDriveIds.includes(d.id) && (d.freeBytes ?? 0) > 0);
       return {
         ...driveTexts.roomShort({
           sessionMinutes: look.brief.sessionMinutes,
@@ -203,6 +209,14 @@ export const driveRules: Rule[] = [
         remedies: larger
           ? [toDrive(look, larger)]
           : [
+              ...(more
+                ? [
+                    {
+                      label: `Go on on ${more.name}`,
+                      change: withClosedGroups({ ...look.recipe, nextDriveIds: [...nextDriveIds, more.id] }),
+                    },
+                  ]
+                : []),
               {
                 label: 'Make room',
                 instruction: 'Delete takes that have a proven copy, or add a folder on a larger drive.',
@@ -278,7 +292,8 @@ export const driveRules: Rule[] = [
     check(look) {
       const { drive, recipe, brief } = look;
       const limit = drive?.largestFileBytes ?? null;
-      if (!drive || limit === null) return null;
+      // Cut into files that stay below it, a take knows no such end.
+      if (!drive || limit === null || isCut(recipe)) return null;
       const minutes = limit / bytesPerSecond(look) / 60;
       const session = Math.min(brief.sessionMinutes, recipe.ceilingMinutes ?? Infinity);
       if (minutes >= session) return null;
@@ -287,6 +302,7 @@ export const driveRules: Rule[] = [
       return {
         ...driveTexts.fileLimit({ name: drive.name, limitBytes: limit, minutes }),
         remedies: [
+          { label: 'Cut it into files that fit', change: withClosedGroups({ ...recipe, parts: belowLimit(limit) }) },
           ...(other ? [toDrive(look, other)] : []),
           ...(ceiling >= 1
             ? [{ label: `End takes after ${ceiling} min`, change: { ...recipe, ceilingMinutes: ceiling } }]

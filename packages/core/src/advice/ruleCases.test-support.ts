@@ -350,7 +350,10 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
   },
   'file-limit': {
     fires: [{ ...drives((d) => ({ ...d, largestFileBytes: 2 ** 32 - 1 })), brief: { sessionMinutes: 400 } }],
-    quiet: [{ ...drives((d) => ({ ...d, largestFileBytes: 2 ** 32 - 1 })), brief: { sessionMinutes: 1 } }],
+    quiet: [
+      { ...drives((d) => ({ ...d, largestFileBytes: 2 ** 32 - 1 })), brief: { sessionMinutes: 400 } },
+      (r) => ({ ...r, parts: { by: 'length', minutes: 10 } }),
+    ],
   },
   'site-size': { fires: [{}], quiet: [{ brief: { destination: 'archive' } }] },
   'hdr-display': {

@@ -10,7 +10,14 @@ import {
 } from '../codec';
 import { asFiled } from '../picture/camera';
 import { textHeightPx } from '../picture';
-import { containerOverheadBits, longestMinutes, sharedWithGame, speedCheck, type SpeedCheck } from '../storage';
+import {
+  containerOverheadBits,
+  longestMinutes,
+  roomFor,
+  sharedWithGame,
+  speedCheck,
+  type SpeedCheck,
+} from '../storage';
 import { framesPerSecond } from '../units';
 import { usualError } from './calibrate';
 import { coresOf, driveOf, sceneOf, type ForecastContext } from './context';
@@ -126,6 +133,7 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
           : `${size.bits.from}; against the write speed measured here`,
       }
     : null;
+  const roomBytes = drive ? roomFor(recipe, context.drives) : null;
   const { game } = context;
   return {
     encoder: recipe.encode.encoder,
@@ -139,10 +147,7 @@ export function forecastOf(recipe: Recipe, context: ForecastContext): Forecast {
     secondsLost: secondsLostIfKilled(recipe, coresOf(context)),
     drive,
     speed,
-    roomMinutes:
-      drive === null || drive.freeBytes === null
-        ? null
-        : longestMinutes(drive.freeBytes, size.bits.value / 8, recipe.rewrap),
+    roomMinutes: roomBytes === null ? null : longestMinutes(roomBytes, size.bits.value / 8, recipe.rewrap),
     level: levelOf(recipe)?.name ?? null,
     codec: codecString(recipe),
     basis: basisOf(context),

@@ -104,5 +104,11 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
       [{ text: 'run' }, { word: 'day' }],
     ),
   }),
+  parts: fc.constantFrom<Recipe['parts']>(
+    { by: 'none' },
+    { by: 'length', minutes: 10 },
+    { by: 'size', megabytes: 4000 },
+  ),
+  nextDriveIds: fc.constantFrom([], ['kestrel-barn'], ['kestrel-games', 'kestrel-barn']),
   ceilingMinutes: fc.constantFrom(null, 30, 90, 240),
 });

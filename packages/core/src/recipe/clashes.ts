@@ -28,6 +28,10 @@ const even = (n: number): number => Math.max(64, n - (n % 2));
 export const containerTakesSound = (container: Recipe['container'], codec: Recipe['lanes'][number]['codec']): boolean =>
   container === 'matroska' || codec !== 'pcm';
 
+/** Whether a full take may become several files. */
+export const isCut = ({ parts, nextDriveIds }: Pick<Recipe, 'parts' | 'nextDriveIds'>): boolean =>
+  parts.by !== 'none' || nextDriveIds.length > 0;
+
 /** All clashes of a recipe, worst first. */
 export function recipeClashes(recipe: Recipe): Clash[] {
   const clashes: Clash[] = [];
@@ -58,6 +62,17 @@ export function recipeClashes(recipe: Recipe): Clash[] {
         label: 'Lay the camera over the game',
         recipe: { ...recipe, camera: { ...recipe.camera!, where: 'over' } },
       },
+    });
+  }
+  const reorders = encoderFacts[encode.encoder].mostBFrames > 0 && encode.bFrames > 0 && !encode.lowDelay;
+  if (isCut(recipe) && !encode.closedGroups && reorders) {
+    clashes.push({
+      id: 'parts-open-groups',
+      station: 'encode',
+      weight: 'stops',
+      title: 'Parts need closed groups',
+      text: 'A part begins with a key picture. In open groups pictures before it in time come after it and lean on the part before: neither file would have them whole.',
+      remedy: { label: 'Close groups', recipe: { ...recipe, encode: { ...encode, closedGroups: true } } },
     });
   }
   clashes.push(...soundClashes(recipe));

@@ -29,6 +29,12 @@ describe('clashes', () => {
     expect(clash({ container: 'fragmented-mp4', lanes: [{ ...base.lanes[0]!, codec: 'flac' }] })).toEqual([]);
     expect(clash({ encode: { ...base.encode, bFrames: 2, lowDelay: true } })).toEqual(['b-frames-low-delay']);
     expect(clash({ encode: { ...base.encode, bFrames: 2 } })).toEqual([]);
+    const open = { ...base.encode, bFrames: 2, closedGroups: false };
+    expect(clash({ encode: open, parts: { by: 'length', minutes: 10 } })).toEqual(['parts-open-groups']);
+    expect(clash({ encode: open, nextDriveIds: ['other'] })).toEqual(['parts-open-groups']);
+    expect(clash({ encode: open })).toEqual([]);
+    expect(clash({ encode: { ...open, closedGroups: true }, parts: { by: 'size', megabytes: 4000 } })).toEqual([]);
+    expect(clash({ encode: { ...open, bFrames: 0 }, parts: { by: 'size', megabytes: 4000 } })).toEqual([]);
     expect(clash({ size: { ...base.size, widthPx: 1279 } })).toEqual(['odd-size']);
     expect(clash({ encode: { ...base.encode, rateControl: 'variable-bitrate', ceilingKbps: 5000 } })).toEqual([
       'ceiling-below-mean',

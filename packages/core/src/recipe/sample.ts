@@ -1,4 +1,4 @@
-import { isGrabbed, type MediaFacts, type PracticeGame, type Recipe, type SampleSource } from '@mellow/model';
+import { isGrabbed, onePart, type MediaFacts, type PracticeGame, type Recipe, type SampleSource } from '@mellow/model';
 import { isRgbFormat } from '../picture/pixelFormat';
 import { framesPerSecond } from '../units';
 
@@ -36,6 +36,8 @@ export function sampleRecipe(recipe: Recipe, game: PracticeGame): Recipe {
     leadIn: 'none',
     container: 'matroska',
     rewrap: false,
+    parts: onePart,
+    nextDriveIds: [],
   };
 }
 

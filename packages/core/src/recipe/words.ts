@@ -9,6 +9,7 @@ import {
   type Lane,
   type LeadIn,
   type Matrix,
+  type Parts,
   type PixelKind,
   type Priority,
   type Profile,
@@ -21,7 +22,7 @@ import {
   type TakeKind,
 } from '@mellow/model';
 import { filedSize } from '../picture/camera';
-import { formatKbps, formatPercent, formatRate, formatSize, plural } from '../units';
+import { formatBytes, formatKbps, formatPercent, formatRate, formatSize, plural } from '../units';
 
 /** Words for the values of a recipe; the screens and sentences take them from here. */
 export const filterWords: Record<ScalingFilter, { result: string; method: string }> = {
@@ -82,6 +83,14 @@ export const containerWords: Record<Container, { name: string; safety: string; s
   'fragmented-mp4': { name: 'Fragmented MP4', safety: 'survives a crash', suffix: 'mp4', survives: true },
   mp4: { name: 'MP4', safety: 'lost in a crash', suffix: 'mp4', survives: false },
 };
+
+/** "one file", "a new file every 10 min", "files of 4 GB". */
+export function partsWords(parts: Parts): string {
+  if (parts.by === 'none') return 'one file';
+  return parts.by === 'length'
+    ? `a new file every ${parts.minutes} min`
+    : `files of ${formatBytes(parts.megabytes * 1e6)}`;
+}
 
 export const soundCodecWords: Record<Lane['codec'], string> = { flac: 'FLAC', pcm: 'PCM', aac: 'AAC', opus: 'Opus' };
 

@@ -70,7 +70,10 @@ export function openPartedWriter(
     if (events.wanted()) return true;
     const { everyFrames, mostBytes } = parts;
     if (everyFrames !== null && Math.floor(n / everyFrames) > Math.floor(firstDue / everyFrames)) return true;
-    return mostBytes !== null && writer.position() + largestGroup * groupMargin + indexBytes.file + packets * indexBytes.packet > mostBytes;
+    return (
+      mostBytes !== null &&
+      writer.position() + largestGroup * groupMargin + indexBytes.file + packets * indexBytes.packet > mostBytes
+    );
   }
 
   function noteGroup(): void {

@@ -44,7 +44,7 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
     });
   const away = order.earlier.some(({ path }) => !existsSync(path));
   if (found.at !== 'here' || away) {
-    const nothing = { ...emptyReading(dueInAll), filePath: '', identity: null, openPath: '' };
+    const nothing = { ...emptyReading(dueInAll), filePath: '', identity: null, openPath: '', emptyLast: false };
     const lostUs = framesUs(dueInAll, rate);
     return found.at !== 'replaced'
       ? {
@@ -63,7 +63,8 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
   const closed = closedCopy(found.path, identity, order.fallbackFolder, rate, log, progress);
   // What was begun just before it died may hold nothing yet.
   const last = { path: closed.path, startUs: order.startUs };
-  const parts = order.earlier.length && !readable(closed.path) ? order.earlier : [...order.earlier, last];
+  const emptyLast = order.earlier.length > 0 && !readable(closed.path);
+  const parts = emptyLast ? order.earlier : [...order.earlier, last];
   const reading = close(parts.length > 1 ? writePartsList(order.ledgerFolder, parts) : (parts[0]?.path ?? closed.path));
   return {
     ...reading,
@@ -71,6 +72,7 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
     identity: closed.identity,
     openPath: closed.path === found.path ? '' : found.path,
     away: false,
+    emptyLast,
     lostUs: framesUs(reading.tailFrames, rate),
     text: textOf(reading.facts !== null, closed.path),
   };

@@ -8,6 +8,7 @@ import { Rail } from '../../parts/Rail';
 import { useMeasureDriveMutation, useRemoveDriveMutation } from '../../store/api';
 import { AddFolderDialog } from './AddFolderDialog';
 import { DriveTests } from './DriveTests';
+import { NextDrives, PartsSettings } from './PartsSettings';
 import { NamePattern } from './NamePattern';
 import { usePath } from './pathContext';
 import { sessionWords } from './pathWords';
@@ -31,6 +32,8 @@ export function DriveSettings() {
   return (
     <>
       <Folders />
+      <NextDrives />
+      <PartsSettings />
       <SettingRow setting="subfolder" label="Subfolder">
         <Rail
           label="Subfolder"

@@ -144,6 +144,16 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
   name: {
     text: 'The pills are filled in for each take. A name that is taken already gets a number behind it, so nothing is written over.',
   },
+  nextDrives: {
+    text: 'Where the drive has no room left the take goes on in a new file on the next of these. Without one it is closed and ends.',
+  },
+  parts: {
+    text: 'A full take in one file is simplest to keep together. In parts each begins with a key picture and none has a frame or a sample less; the take’s page joins them to one file when you want.',
+    sides: [
+      'One file: nothing to join, and nothing to lose on the way.',
+      'Parts: files that a file system or an upload takes, and a shorter copy each.',
+    ],
+  },
   ceilingMinutes: { text: 'A take ends by itself after so long, so that a forgotten one does not fill the drive.' },
   lanes: {
     text: 'Voice and game apart can be balanced later; one mixed lane is lightest. Players play the first lane only: a silent voice there is no fault.',

@@ -25,7 +25,10 @@ export function Written({ take, rate, driveName, cores, simulated }: WrittenProp
     <>
       <div className="row">
         <h2>Written</h2>
-        <span className="soft clip push">{driveName}</span>
+        <span className="soft clip push">
+          {driveName}
+          {take.parts > 1 && `, part ${take.parts}`}
+        </span>
       </div>
       <div className="advice-figures">
         <Figure value={written.value} unit={`${written.unit}/s`} what="in the last second" />

@@ -1,4 +1,4 @@
-import { fileOf, type Take } from '@mellow/model';
+import { partsOf, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { useRewrapTakeMutation } from '../../store/api';
 import { CopyPath } from './CopyPath';
@@ -6,11 +6,11 @@ import { CopyPath } from './CopyPath';
 /** A plain MP4 beside the take, its tracks copied and read back; the take stays as it is. */
 export function Rewrap({ take }: { take: Take }) {
   const [rewrap, { isLoading }] = useRewrapTakeMutation();
-  if (!take.facts || take.recipe.container === 'mp4') return null;
-  const copy = fileOf(take, 'copy');
+  if (!take.facts || take.recipe.container === 'mp4' || partsOf(take).length > 1) return null;
+  const copy = take.files.findLast(({ role }) => role === 'copy');
   if (copy) return <CopyPath path={copy.path} what="MP4" />;
   return (
-    <Button quiet busy={isLoading} onClick={() => void rewrap(take.id)}>
+    <Button quiet busy={isLoading} onClick={() => void rewrap({ id: take.id })}>
       Make an MP4
     </Button>
   );

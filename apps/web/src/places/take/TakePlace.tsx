@@ -14,6 +14,7 @@ import { QueryGate } from '../shell/QueryGate';
 import { CopyPath } from './CopyPath';
 import { Facts } from './Facts';
 import { Findings } from './Findings';
+import { Parts } from './Parts';
 import { Player, type PlayerHandle } from './Player';
 import { TakeLog } from './TakeLog';
 import { OpenFolder } from './OpenFolder';
@@ -164,6 +165,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Findings take={take} onJump={(us) => seek(us / 1e6)} />
           </div>
           {take.summary && <Predicted take={take} />}
+          <Parts take={take} onJump={seek} />
           {take.marks.length > 0 && (
             <section className="take-marks" aria-label="Marks">
               <h2>Marks</h2>
