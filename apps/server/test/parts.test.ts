@@ -35,6 +35,7 @@ it('a full take in parts is read, played, saved, joined and deleted as one', asy
   expect(parts.map(({ path, bytes }) => statSync(path).size === bytes)).toEqual([true, true, true]);
   expect(take.facts?.bytes).toBe(parts.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0));
   expect(take.summary?.filed).toBe(take.facts?.picture.packets);
+  expect(take.verdict?.facts.find(({ name }) => name === 'File')).toMatchObject({ holds: true });
   // What is looked at of a take is all of it, with sound and still.
   const media = await api().get(`/api/takes/${id}/media?lane=0`);
   expect(media.status).toBe(200);
@@ -71,7 +72,7 @@ it('a recorder that dies in a later part loses nothing of those before, also whe
 }, 120_000);
 
 it('goes on in the next folder when the first is full; one that is gone is said when the take is read again', async () => {
-  const base = mkdtempSync(join(tmpdir(), 'mellow-next-'));
+  const base = mkdtempSync(join(tmpdir(), "mellow's next "));
   const [small, large] = [join(base, 'small'), join(base, 'large')];
   const add = async (name: string, path: string, quotaBytes: number | null): Promise<string> =>
     (

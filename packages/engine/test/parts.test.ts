@@ -73,6 +73,7 @@ describe('a take in parts', () => {
       expect(take.result.parts.map(({ startUs }) => startUs % dueUs(rate, 1) < 2)).not.toContain(undefined);
       expectParts(take, whole);
       expect(take.columns.fate).toEqual(whole.columns.fate);
+      expect(take.result.facts?.formatName).toBe(whole.result.facts?.formatName);
       expect(take.result.facts?.picture).toMatchObject({
         packets: whole.result.facts?.picture.packets,
         pictureBytes: whole.result.facts?.picture.pictureBytes,

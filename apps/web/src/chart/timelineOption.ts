@@ -83,7 +83,7 @@ export function timelineOption({ pyramid, runs, marks, cuts }: TimelineData, tok
     lineStyle: { color: tokens.ink, type: [6, 3], width: 2 },
     label: {
       show: cuts.length <= 8,
-      position: 'insideEndBottom',
+      position: 'insideStartBottom',
       rotate: 0,
       ...label,
       formatter: `paused ${formatDuration(leftOutUs / 1e6)}`,

@@ -1,7 +1,7 @@
 import { nameInWords } from '../storage/fileName';
 import type { PathPlaceName, Recipe } from '@mellow/model';
 import { encoderFacts, encoderWords, isLossless } from '../codec/encoders';
-import { formatKbps, formatRate, formatSize } from '../units';
+import { formatKbps, formatRate, formatSize, plural } from '../units';
 import { soundInputWords } from '../sound/soundWords';
 import {
   cameraWords,
@@ -278,7 +278,7 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
   nextDrives: {
     station: 'drive',
     name: 'goes on in',
-    words: (r) => (r.nextDriveIds.length ? r.nextDriveIds.join(', then ') : 'nowhere else'),
+    words: (r) => (r.nextDriveIds.length ? plural(r.nextDriveIds.length, 'other folder') : 'nowhere else'),
     copy: (from, into) => ({ ...into, nextDriveIds: from.nextDriveIds }),
   },
   parts: {

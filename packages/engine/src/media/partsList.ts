@@ -31,3 +31,7 @@ export function writePartsList(folder: string, parts: readonly Part[]): string {
 
 /** Bytes of all parts of a list, as it says. */
 export const listedBytes = (content: string): number => Number(/^# bytes (\d+)$/m.exec(content)?.[1] ?? 0);
+
+/** The first part of a list, as it says; null where there is none. */
+export const firstListed = (content: string): string | null =>
+  /^file '(.*)'$/m.exec(content)?.[1]?.replaceAll(String.raw`'\''`, "'") ?? null;

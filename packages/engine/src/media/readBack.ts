@@ -18,7 +18,7 @@ import {
   type Stream,
 } from 'node-av/lib';
 import { pictureProfileName, colourName, rangeName } from './codedNames';
-import { isPartsList, listedBytes } from './partsList';
+import { firstListed, isPartsList, listedBytes } from './partsList';
 import { requireNative } from './requireNative';
 import { trackName } from './trackName';
 
@@ -130,7 +130,20 @@ function readPackets(
     packet.free();
   }
   progress(size, size);
-  return factsFrom(context, size, video, sounds, totals);
+  return factsFrom(size, formatOf(context, path), video, sounds, totals);
+}
+
+/** Parts are what their first is. */
+function formatOf(context: FormatContext, path: string): string {
+  const name = context.iformat?.name ?? 'unknown';
+  const first = isPartsList(path) ? firstListed(readFileSync(path, 'utf8')) : null;
+  if (first === null) return name;
+  const part = openMedia(first);
+  try {
+    return part.iformat?.name ?? name;
+  } finally {
+    part.closeInputSync();
+  }
 }
 
 const usPerTick = (stream: Stream): number => (stream.timeBase.num * 1e6) / stream.timeBase.den;
@@ -153,8 +166,8 @@ function count(
 }
 
 function factsFrom(
-  context: FormatContext,
   size: number,
+  formatName: string,
   video: Stream,
   sounds: readonly Stream[],
   totals: ReadonlyMap<number, TrackTotals>,
@@ -169,7 +182,7 @@ function factsFrom(
   const soundEndUs = sounds.reduce((most, s) => Math.max(most, totals.get(s.index)?.endUs ?? 0), 0);
   return {
     bytes: size,
-    formatName: context.iformat?.name ?? 'unknown',
+    formatName,
     durationUs: picture || sounds.length ? Math.max(endUs ?? 0, soundEndUs) : null,
     picture: {
       codec: avGetCodecName(p.codecId) ?? 'unknown',

@@ -28,15 +28,17 @@ runThread(({ order, memory }) => {
   let base = 0;
   let bytesAtSync = 0;
   let gone = false;
+  /** A new file elsewhere was asked for while this one is written. */
+  let asked = false;
   control.setFigure('lastWriteUs', nowUs());
   control.setFigure('roomBytes', -1);
   tell({ type: 'ready', threadId: ownThreadId() });
   for (let ended = false; !ended;) {
     const message = queue.next(100_000);
     if (message) {
-      const [kind, at] = message.fields;
+      const [kind, at, elsewhere] = message.fields;
       if (kind === fileKinds.end) ended = true;
-      else if (kind === fileKinds.part) turn(at);
+      else if (kind === fileKinds.part) turn(at, elsewhere !== 0);
       else writeBytes(at, message.payload);
       queue.done();
     } else {
@@ -72,11 +74,16 @@ runThread(({ order, memory }) => {
     if (error === null) return;
     // Others have filled the drive: what was kept back is enough to close the file, or to get to the next folder.
     if (errnoOf(error) === ENOSPC && parts.reserve()?.giveUp()) {
-      if (parts.hasNext()) control.set('partWanted', 1);
+      if (parts.hasNext()) askForNext();
       else control.requestStop('drive-full');
       return writeBytes(position + done, bytes.subarray(done));
     }
     latch(error);
+  }
+
+  function askForNext(): void {
+    if (!asked) control.set('partWanted', 1);
+    asked = true;
   }
 
   function quotaEnd(): number {
@@ -84,11 +91,12 @@ runThread(({ order, memory }) => {
   }
 
   /** A new file begins; where the room had ended, in the next folder. */
-  function turn(firstDue: number): void {
+  function turn(firstDue: number, elsewhere: boolean): void {
     if (control.get('driveError')) return;
     const ended = parts.file().end();
     try {
-      const part = parts.turn(firstDue, control.exchange('partWanted', 0) !== 0);
+      const part = parts.turn(firstDue, elsewhere);
+      asked = false;
       base += ended;
       tell({ type: 'part', part });
       control.add('partsTurned', 1);
@@ -128,7 +136,7 @@ runThread(({ order, memory }) => {
     const toLimit = largestFileBytes === null || order.parts ? Infinity : largestFileBytes - file.end() - reserveBytes;
     if (left !== null)
       control.setFigure('roomBytes', Math.max(0, Math.min(left - spared + parts.leftElsewhere(), toLimit)));
-    if (left !== null && left < spared + aheadBytes && parts.hasNext()) control.set('partWanted', 1);
+    if (left !== null && left < spared + aheadBytes && parts.hasNext()) askForNext();
     else if (left !== null && left < spared) {
       control.requestStop('drive-full');
       parts.reserve()?.giveUp();

@@ -5,7 +5,7 @@ import { writeDurably } from '../files/durable';
 import { openGrowingFile, type GrowingFile } from '../files/growingFile';
 import { reserveFile } from '../files/reserve';
 import { holdReserve, type HeldRoom } from '../files/reserveRoom';
-import { freeBytes } from '../files/freeRoom';
+import { deviceOf, freeBytes } from '../files/freeRoom';
 import { ledgerNames } from '../ledger/ledgerNames';
 
 /** A folder that parts go to, with what its drive allows. */
@@ -94,7 +94,16 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
       if (place.quotaBytes === null) return freeBytes(place.driveFolder);
       return place.quotaBytes - usedBefore - file.end();
     },
-    leftElsewhere: () => next.reduce((sum, one) => sum + roomIn(one), 0),
+    leftElsewhere() {
+      // Folders on one file system have its room once.
+      const counted = new Set([deviceOf(place.driveFolder)]);
+      return next.reduce((sum, one) => {
+        const device = one.quotaBytes === null ? deviceOf(one.driveFolder) : null;
+        if (device !== null && counted.has(device)) return sum;
+        counted.add(device);
+        return sum + roomIn(one);
+      }, 0);
+    },
     hasNext: () => next.some(hasRoom),
     turn(firstDue, elsewhere) {
       file.sync();

@@ -151,7 +151,8 @@ runThread(({ order, memory }) => {
   }
 
   function nextPart(n: number): void {
-    while (!fileBytes.push([fileKinds.part, n, 0, 0, 0], null, 1e6))
+    const elsewhere = control.exchange('partWanted', 0);
+    while (!fileBytes.push([fileKinds.part, n, elsewhere, 0, 0], null, 1e6))
       if (control.get('driveError') || control.get('failed')) return;
   }
 

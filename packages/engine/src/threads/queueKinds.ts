@@ -7,7 +7,10 @@ export const queueKinds = { picture: 1, repeat: 2, end: 3 } as const;
  */
 export const packetKinds = { packet: 1, end: 2, parameters: 3 } as const;
 
-/** First number of a message from Pack to Drive: bytes for a position, the end, or a new file and its first due. */
+/**
+ * First number of a message from Pack to Drive: bytes for a position, the end, or a new file: its first due, and whether it
+ * goes elsewhere.
+ */
 export const fileKinds = { bytes: 1, end: 2, part: 3 } as const;
 
 /**
