@@ -9,6 +9,10 @@ afterAll(() => server.close());
 const api = () => request(server.url);
 const roll = (setupId: string, body: object) => api().post(`/api/setups/${setupId}/trials`).send(body);
 
+/** What the last message of a live stream says of the recorder. */
+const lastWord = (text: string): string | undefined =>
+  /"recorder":"(\w+)"/.exec(text.slice(text.lastIndexOf('data:')))?.[1];
+
 describe('a full take', () => {
   it('rolls without a length until it is stopped, is closed and judged, and records the source and no sample', async () => {
     const setup = await server.smallSetup();
@@ -35,7 +39,7 @@ describe('a full take', () => {
     const take = await server.untilEnded(id);
     expect(take).toMatchObject({ kind: 'full', state: 'closed', end: 'stopped', source: { kind: 'practice' } });
     expect((take.facts?.picture.endUs ?? 0) / 1e6).toBeGreaterThan(2.5);
-    expect(take.cuts).toEqual([{ atUs: stillUs, leftOutUs: expect.any(Number) }]);
+    expect(take.cuts).toEqual([{ why: 'paused', atUs: stillUs, leftOutUs: expect.any(Number) }]);
     expect(take.cuts[0]?.leftOutUs).toBeGreaterThan(1e6);
     // Nobody plays the game alone before it counts.
     expect(take.playCost).toBeNull();
@@ -58,6 +62,37 @@ describe('a full take', () => {
     );
     const short = takeSchema.parse((await roll(setup.id, { lengthS: 2, kind: 'full' })).body);
     expect(await server.untilEnded(short.id)).toMatchObject({ end: 'length', state: 'closed' });
+  }, 60_000);
+
+  it('rolls on whoever looks: ten pages, of which one never reads and others go', async () => {
+    const setup = await server.smallSetup();
+    const going = new AbortController();
+    const pages = await Promise.all(
+      Array.from({ length: 10 }, (_, i) => fetch(`${server.url}/api/live`, i % 2 ? { signal: going.signal } : {})),
+    );
+    expect(pages.map(({ status }) => status)).toEqual(Array.from({ length: 10 }, () => 200));
+    // The first is opened and never read; the others read to the end of the take.
+    const readers = pages.slice(2).filter((_, i) => i % 2 === 0);
+    const seen = readers.map(async ({ body }) => {
+      const reader = body!.pipeThrough(new TextDecoderStream()).getReader();
+      let text = '';
+      while (!(text.includes('"recorder":"rolling"') && text.endsWith('\n\n') && lastWord(text) === 'idle')) {
+        const { value = '', done } = await reader.read();
+        if (done) break;
+        text += value;
+      }
+      await reader.cancel();
+      return lastWord(text);
+    });
+    const { id } = takeSchema.parse((await roll(setup.id, { lengthS: null, kind: 'full' })).body);
+    await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > 1e6);
+    going.abort();
+    await server.untilLive(({ take }) => (take?.elapsedUs ?? 0) > 2e6);
+    await api().post('/api/recorder/stop');
+    const take = await server.untilEnded(id);
+    expect(take).toMatchObject({ state: 'closed', tailFrames: 0 });
+    expect(await Promise.all(seen)).toEqual(readers.map(() => 'idle'));
+    await pages[0]?.body?.cancel();
   }, 60_000);
 
   it('is the only kind without a length, and a simulated machine has none', async () => {

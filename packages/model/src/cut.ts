@@ -1,8 +1,13 @@
 import { z } from 'zod';
 
-/** A pause of a take: nothing of it is in the file, which goes on as if it had not been. */
+/** Why a stretch of time is not in a take: somebody paused it, or nothing of the PC ran. */
+export const cutReasons = ['paused', 'asleep'] as const;
+export type CutReason = (typeof cutReasons)[number];
+
+/** A stretch that was left out of a take: the file goes on as if it had not been. */
 export const cutSchema = z.object({
-  /** Time of the file at which the picture before the pause and the one after it meet. */
+  why: z.enum(cutReasons).default('paused'),
+  /** Time of the file at which the picture before it and the one after it meet. */
   atUs: z.number().min(0),
   /** What was left out, a whole number of due frames. */
   leftOutUs: z.number().min(0),

@@ -28,7 +28,7 @@ const build = () =>
     {
       pyramid,
       marks: [{ id: 'a', atUs: 50_000, note: 'the gate' }],
-      cuts: [{ atUs: 80_000, leftOutUs: 12e6 }],
+      cuts: [{ why: 'paused', atUs: 80_000, leftOutUs: 12e6 }],
       runs: [
         { atUs: 66_667, due: 4, frames: 2, fate: 'capture-miss', cause: 'picker-late' },
         { atUs: 100_000, due: 6, frames: 1, fate: 'encode-miss', cause: 'queue-full' },

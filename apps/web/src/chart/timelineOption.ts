@@ -78,7 +78,7 @@ export function timelineOption({ pyramid, runs, marks, cuts }: TimelineData, tok
     },
   });
   /** A cut is a thicker line with how much was left out. */
-  const seam = ({ atUs, leftOutUs }: Cut) => ({
+  const seam = ({ why, atUs, leftOutUs }: Cut) => ({
     xAxis: atUs / 1e6,
     lineStyle: { color: tokens.ink, type: [6, 3], width: 2 },
     label: {
@@ -86,7 +86,7 @@ export function timelineOption({ pyramid, runs, marks, cuts }: TimelineData, tok
       position: 'insideStartBottom',
       rotate: 0,
       ...label,
-      formatter: `paused ${formatDuration(leftOutUs / 1e6)}`,
+      formatter: `${why} ${formatDuration(leftOutUs / 1e6)}`,
     },
   });
   return {

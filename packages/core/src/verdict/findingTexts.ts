@@ -4,6 +4,7 @@ import {
   capitalised,
   formatCount,
   formatDbfs,
+  formatDuration,
   formatFps,
   formatMs,
   formatMsNumber,
@@ -146,6 +147,11 @@ export const findingTexts = {
     title: `${lane} clips`,
     text: `Its peak is ${formatDbfs(peakDbfs)}: samples are cut off.`,
     change: 'Send fewer sources into this lane.',
+  }),
+  asleep: (leftOutUs: number): FindingWords => ({
+    title: `Nothing ran for ${formatDuration(leftOutUs / 1e6)}`,
+    text: 'The PC slept, or the recorder was stopped whole. The file goes on without that time, sound and picture in step.',
+    change: 'Keep the PC from sleeping while a take rolls.',
   }),
   cameraAway: ({ name, where, away, awayS }: CameraReport): FindingWords => ({
     title: away

@@ -21,6 +21,7 @@ type Input = Pick<
   | 'likeness'
   | 'sounds'
   | 'camera'
+  | 'cuts'
 >;
 
 /** A take as the rules look at it. */
@@ -250,6 +251,15 @@ const rules: readonly FindingRule[] = [
       take.sounds.flatMap((report) =>
         report.silenceS >= noticedSilenceS ? { ...findingTexts.soundAway(report), id: `sound-away-${report.id}` } : [],
       ),
+  },
+  {
+    id: 'asleep',
+    tone: 'loss',
+    station: null,
+    check: ({ take: { cuts } }) =>
+      cuts
+        .filter(({ why }) => why === 'asleep')
+        .map(({ atUs, leftOutUs }) => ({ ...findingTexts.asleep(leftOutUs), atUs })),
   },
   {
     id: 'camera-away',

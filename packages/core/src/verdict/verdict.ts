@@ -29,6 +29,7 @@ type Input = Pick<
   | 'unpaced'
   | 'sounds'
   | 'camera'
+  | 'cuts'
 >;
 type Summary = NonNullable<Take['summary']>;
 

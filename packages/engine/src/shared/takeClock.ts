@@ -1,4 +1,4 @@
-import { mostCuts, type Cut } from '@mellow/model';
+import { cutReasons, mostCuts, type Cut, type CutReason } from '@mellow/model';
 import type { Control } from './control';
 import { nowUs } from './monotonic';
 
@@ -22,20 +22,26 @@ export interface TakeClock {
   full(): boolean;
   pause(fileUs: number): void;
   /** @param leftOutUs how much later the file goes on than it would have without the pause */
-  resume(leftOutUs: number): void;
+  resume(leftOutUs: number, why?: CutReason): void;
 }
 
 const [countAt, pausedAt] = [0, 1];
 const [pausedFileAt, pausedSinceAt, cutsAt] = [0, 1, 2];
+/** Time of the file, what was left out, the reason's number. */
+const cutValues = 3;
 
-export const createTakeClockMemory = (): TakeClockMemory => new SharedArrayBuffer(8 + (cutsAt + mostCuts * 2) * 8);
+export const createTakeClockMemory = (): TakeClockMemory =>
+  new SharedArrayBuffer(8 + (cutsAt + mostCuts * cutValues) * 8);
 
 export function openTakeClock(memory: TakeClockMemory, control: Control): TakeClock {
   const ints = new Int32Array(memory, 0, 2);
   const floats = new Float64Array(memory, 8);
   const count = (): number => Atomics.load(ints, countAt);
   const pausedFileUs = (): number => (Atomics.load(ints, pausedAt) ? (floats[pausedFileAt] ?? 0) : Infinity);
-  const cut = (i: number): Cut => ({ atUs: floats[cutsAt + i * 2] ?? 0, leftOutUs: floats[cutsAt + i * 2 + 1] ?? 0 });
+  const cut = (i: number): Cut => {
+    const [atUs = 0, leftOutUs = 0, why = 0] = floats.subarray(cutsAt + i * cutValues, cutsAt + (i + 1) * cutValues);
+    return { why: cutReasons[why] ?? 'paused', atUs, leftOutUs };
+  };
   const cuts = (): Cut[] => Array.from({ length: count() }, (_, i) => cut(i));
 
   function fileOf(atUs: number): number {
@@ -67,10 +73,9 @@ export function openTakeClock(memory: TakeClockMemory, control: Control): TakeCl
       floats[pausedSinceAt] = nowUs();
       Atomics.store(ints, pausedAt, 1);
     },
-    resume(leftOutUs) {
+    resume(leftOutUs, why = 'paused') {
       const i = count();
-      floats[cutsAt + i * 2] = floats[pausedFileAt] ?? 0;
-      floats[cutsAt + i * 2 + 1] = leftOutUs;
+      floats.set([floats[pausedFileAt] ?? 0, leftOutUs, cutReasons.indexOf(why)], cutsAt + i * cutValues);
       Atomics.store(ints, countAt, i + 1);
       Atomics.store(ints, pausedAt, 0);
     },

@@ -2,12 +2,15 @@ import { decideFate, dueUs, encodeQueueFrames, periodUs, sizeQueueFrames, type F
 import { openFrameFeed } from '../sources/frameFeed';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
+import { tell } from '../shared/threadPort';
 import { raisePriority } from '../shared/raisePriority';
 import type { Picking } from './picking';
 import { createRepeatCauses } from './repeatCauses';
 
 /** A grab begins within a period before its due; one that is older than this is of a due before. */
 const oldestGrabPeriods = 1.5;
+/** A picker that wakes so late was not busy: nothing of the PC, or of the recorder, ran. */
+const asleepUs = 10e6;
 /** After a pause the first due lies so far ahead at least. */
 const leastAheadUs = 5000;
 
@@ -33,6 +36,8 @@ export function pickOnRealClock(picking: Picking): number {
   for (; n < order.dueFrames && control.get('stop') === 0; n++) {
     if (control.get('pauseWanted') && n > 0 && !clock.full() && !pauseBefore(n)) break;
     ledger.open(n);
+    if (!waitUntil(dueAtUs(n))) break;
+    leaveSleepOut(n);
     const dueAt = dueAtUs(n);
     if (!waitUntil(dueAt)) break;
     const wokeAt = nowUs();
@@ -69,6 +74,17 @@ export function pickOnRealClock(picking: Picking): number {
     leftOut += Math.max(0, since - 1);
     clock.resume(pauseLengthUs(clock.pausedSinceUs() ?? nowUs(), due));
     return true;
+  }
+
+  /** Nobody loses an hour of frames because the PC slept for an hour: what comes after it follows at once. */
+  function leaveSleepOut(due: number): void {
+    const sinceUs = dueAtUs(due);
+    const sleptUs = nowUs() - sinceUs;
+    if (sleptUs < asleepUs || due === 0 || clock.full()) return;
+    clock.pause(dueUs(rate, due));
+    clock.resume(pauseLengthUs(sinceUs, due), 'asleep');
+    const seconds = (sleptUs / 1e6).toFixed(0);
+    tell({ type: 'log', level: 'warn', text: `Nothing ran for ${seconds} s; the take goes on without that time.` });
   }
 
   /** Whole periods, so that dues stay where they would have been: whatever keeps to them keeps on. */
