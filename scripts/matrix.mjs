@@ -28,7 +28,7 @@ function group(name, args) {
   });
 }
 
-const onTheClock = ['screen', 'sound', 'heardSounds', 'hindsight', 'camera', 'driveTest', 'samples'];
+const onTheClock = ['screen', 'sound', 'heardSounds', 'hindsight', 'camera', 'driveTest', 'samples', 'plainMp4'];
 const clocked = `engine/matrix/(${onTheClock.join('|')})\\.matrix`;
 const asked = process.argv.slice(2);
 const results = asked.length

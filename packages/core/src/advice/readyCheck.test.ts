@@ -26,7 +26,7 @@ describe('what is looked at before rolling', () => {
   });
   it('says what the file is safe against', () => {
     expect(linesOf({ container: 'matroska' }).get('safe')!.fine).toBe(true);
-    expect(linesOf({ container: 'mp4' }).get('safe')).toMatchObject({ fine: false, found: 'MP4, lost in a crash' });
+    expect(linesOf({ container: 'mp4' }).get('safe')).toMatchObject({ fine: false, found: 'MP4, lost in a power cut' });
   });
   it('says whether a picture of the screen arrives, and does not know before it has looked', () => {
     const picture = (seen: SeenSource | null) => linesOf({ source: window }, { seen }).get('picture')!;

@@ -254,13 +254,7 @@ export const situations: readonly Situation[] = [
     /does not work on Kestrel$/,
     /^Use AVC in software$/,
   ),
-  made(
-    'a plain MP4',
-    {},
-    (r) => ({ ...r, container: 'mp4' }),
-    /^Plain MP4 is lost if the recorder dies$/,
-    /^Use Matroska$/,
-  ),
+  made('a plain MP4', {}, (r) => ({ ...r, container: 'mp4' }), /^Plain MP4 is lost in a power cut$/, /^Use Matroska$/),
   made(
     'a stretched picture',
     {},

@@ -98,7 +98,7 @@ export function recipeCardOf({ name, madeAt, recipe, context, forecast, reasons 
       },
       {
         name: 'If the recorder dies',
-        value: secondsLost === null ? 'all is lost' : `at most ${secondsLost.toFixed(1)} s are lost`,
+        value: `at most ${secondsLost.toFixed(1)} s are lost`,
         origin: 'file type, and what the encoder holds',
       },
       {

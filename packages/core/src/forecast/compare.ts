@@ -95,9 +95,7 @@ export function forecastDifferences(from: Forecast, to: Forecast): string[] {
       );
   }
   if (from.picture.word !== to.picture.word) words.push(`picture ${from.picture.word} to ${to.picture.word}`);
-  if ((from.secondsLost ?? -1) !== (to.secondsLost ?? -1))
-    words.push(
-      `if the recorder dies ${from.secondsLost === null ? 'all' : `${from.secondsLost.toFixed(1)} s`} to ${to.secondsLost === null ? 'all' : `${to.secondsLost.toFixed(1)} s`} lost`,
-    );
+  if (from.secondsLost !== to.secondsLost)
+    words.push(`if the recorder dies ${from.secondsLost.toFixed(1)} s to ${to.secondsLost.toFixed(1)} s lost`);
   return words;
 }

@@ -36,7 +36,7 @@ export interface Forecast {
   picture: PictureForecast;
   /** Height of the game's smallest text in the file, and in the game. */
   smallText: { filePx: number; gamePx: number };
-  secondsLost: number | null;
+  secondsLost: number;
   drive: DriveFacts | null;
   speed: SpeedCheck | null;
   /** Minutes one take may last on the drive; null: not known. */

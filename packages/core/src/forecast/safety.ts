@@ -1,7 +1,6 @@
 import type { Effort, Recipe } from '@mellow/model';
 import { lookAheadQuiet } from '../advice/quiet';
 import { encoderFacts } from '../codec/encoders';
-import { containerWords } from '../recipe/words';
 import { framesPerSecond } from '../units';
 
 /**
@@ -38,9 +37,7 @@ export function heldFrames({ encode }: Recipe, cores: number): number {
 
 /**
  * Seconds of a take that are lost at most when the recorder dies: a cluster of 1 s, half a second on its way to the
- * drive, and the pictures the encoder holds (docs/model.md, "Work"). Null: all of it.
+ * drive, and the pictures the encoder holds (docs/model.md, "Work"). A plain MP4 is built anew from its packets.
  */
-export function secondsLostIfKilled(recipe: Recipe, cores: number): number | null {
-  if (!containerWords[recipe.container].survives) return null;
-  return 1 + 0.5 + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);
-}
+export const secondsLostIfKilled = (recipe: Recipe, cores: number): number =>
+  1 + 0.5 + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);

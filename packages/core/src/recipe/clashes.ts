@@ -167,8 +167,8 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       id: 'unsafe-mp4',
       station: 'pack',
       weight: 'risk',
-      title: 'Plain MP4 is lost if the recorder dies',
-      text: 'Its index is written last: killed before that, nothing can be read. Matroska loses at most about 2 s and can be re-wrapped without loss.',
+      title: 'Plain MP4 is lost in a power cut',
+      text: 'Its index is written last. After a recorder that dies it is built anew from its packets; after a PC that dies perhaps not. Matroska loses at most about 2 s and can be re-wrapped without loss.',
       remedy: { label: 'Use Matroska', recipe: { ...recipe, container: 'matroska' } },
     });
   }

@@ -56,7 +56,7 @@ describe('containers', () => {
       expect(containerTakesSound('fragmented-mp4', codec)).toBe(codec !== 'pcm');
     }
   });
-  it('only plain MP4 is lost in a crash', () => {
+  it('only plain MP4 needs its end', () => {
     expect(containers.filter((c) => !containerWords[c].survives)).toEqual(['mp4']);
   });
 });

@@ -81,7 +81,7 @@ export const subfolderWords: Record<Subfolder, string> = {
 export const containerWords: Record<Container, { name: string; safety: string; suffix: string; survives: boolean }> = {
   matroska: { name: 'Matroska', safety: 'survives a crash', suffix: 'mkv', survives: true },
   'fragmented-mp4': { name: 'Fragmented MP4', safety: 'survives a crash', suffix: 'mp4', survives: true },
-  mp4: { name: 'MP4', safety: 'lost in a crash', suffix: 'mp4', survives: false },
+  mp4: { name: 'MP4', safety: 'lost in a power cut', suffix: 'mp4', survives: false },
 };
 
 /** "one file", "a new file every 10 min", "files of 4 GB". */

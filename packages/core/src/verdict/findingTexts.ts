@@ -188,7 +188,7 @@ export const findingTexts = {
     change: 'Close what is not needed and repeat the trial.',
   }),
   unsafe: (): FindingWords => ({
-    title: 'This file type is lost in a crash',
+    title: 'This file type is lost in a power cut',
     text: 'Plain MP4 keeps its index for the end. This take closed well; a longer one is at risk for its whole length.',
     change: 'Record to Matroska, or to fragmented MP4.',
   }),

@@ -98,7 +98,7 @@ describe('the verdict', () => {
     ['a grab without a source', [rows(500, ['capture-miss', 'no-source'])], 'capture'],
     ['packets that never arrived', [rows(500, ['write-miss', 'not-found'])], 'not-found'],
     ['other programs', [rows(500), {}, [testSecond(4, 0.5)]], 'disturbed'],
-    ['a file type that is lost in a crash', [rows(500), { recipe: { ...testRecipe, container: 'mp4' } }], 'unsafe'],
+    ['a file type that needs its end', [rows(500), { recipe: { ...testRecipe, container: 'mp4' } }], 'unsafe'],
     ['a lane that clips', [rows(500), {}, [{ ...testSecond(4), lanePeakDbfs: [0, -9, -9] }]], 'clipped-0'],
   ])('finds %s', (_, given, id) => expect(judge(...given).findings.map((f) => f.id)).toContain(id));
 

@@ -2,6 +2,7 @@ import { Packet, FFmpegError } from 'node-av/lib';
 import { dueUs, sampleRateHz } from '@mellow/core';
 import type { PartOrder, Recipe } from '@mellow/model';
 import { openFileWriter, type ByteSink, type FileWriter } from './fileWriter';
+import type { IndexedPacket } from './packetIndex';
 
 type Lanes = Parameters<typeof openFileWriter>[2];
 
@@ -26,10 +27,16 @@ export interface PartEvents {
   written(n: number, position: number, keepsBack: number): void;
   /** A part was closed; all before is in its bytes. */
   closed(position: number): void;
+  /** Where a packet lies in its file, as far as its container has handed it out. */
+  packed?(packet: IndexedPacket): void;
+  /** A new file begins, counted from 1. */
+  begun?(part: number): void;
   /** The drive asks for a new part as soon as there can be one. */
   wanted(): boolean;
 }
 
+/** Number of the picture's track; lanes count from 0. */
+const pictureTrack = -1;
 /** A group of pictures may be so much larger than the largest before it. */
 const groupMargin = 1.5;
 /** An index takes so much at its end in the worst case (ISO/IEC 14496-12: four tables of a plain MP4), and each of its packets. */
@@ -50,6 +57,7 @@ export function openPartedWriter(
 ): PartedWriter {
   let writer: FileWriter = openFileWriter(recipe, header, lanes, sink);
   let firstDue = 0;
+  let part = 1;
   let base = 0;
   let groupBegan = 0;
   let largestGroup = 0;
@@ -106,6 +114,7 @@ export function openPartedWriter(
     events.closed(base);
     writer.free();
     sink.nextPart(made.n);
+    events.begun?.(++part);
     firstDue = made.n;
     groupBegan = 0;
     packets = 0;
@@ -123,8 +132,17 @@ export function openPartedWriter(
     packet.pts -= BigInt(firstDue);
     packet.dts -= BigInt(firstDue);
     packets++;
-    const code = writer.writePicture(packet);
+    const code = placed(pictureTrack, packet, () => writer.writePicture(packet));
     events.written(n, position(), writer.keepsBack);
+    return code;
+  }
+
+  /** Writes a packet and tells where it went; the muxer changes its time stamps on the way. */
+  function placed(track: number, { pts, dts, duration, isKeyframe }: Packet, write: () => number): number {
+    const times = { pts: Number(pts), dts: Number(dts), duration: Number(duration), key: isKeyframe };
+    const from = writer.position();
+    const code = write();
+    events.packed?.({ track, ...times, from, to: writer.position() });
     return code;
   }
 
@@ -133,7 +151,7 @@ export function openPartedWriter(
     packet.pts -= startSample;
     packet.dts -= startSample;
     packets++;
-    return writer.writeSound(lane, packet);
+    return placed(lane, packet, () => writer.writeSound(lane, packet));
   }
 
   return {

@@ -1,6 +1,6 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import type { FileIdentity, FrameRate, MediaJob, RescueResult } from '@mellow/model';
+import type { FileIdentity, FrameRate, MediaJob, Recipe, RescueResult } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath, whatLiesAt } from '../files/identity';
 import { replaceOwn, reserveFile, type Reservation } from '../files/reserve';
@@ -9,6 +9,7 @@ import { ledgerNames } from '../ledger/ledgerNames';
 import { liveSeconds, readHeader } from '../ledger/storedLedger';
 import { copyTracks, type CopyOptions } from '../media/copyTracks';
 import { writePartsList } from '../media/partsList';
+import { rebuildMp4 } from './rebuildMp4';
 import { factsOf, type ReadProgress } from '../media/readBack';
 
 type RescueOrder = Extract<MediaJob, { kind: 'rescue' }>;
@@ -60,7 +61,8 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
           text: `Another file lies at ${order.filePath} by now. It was not touched; the footage of this take is gone.`,
         };
   }
-  const closed = closedCopy(found.path, identity, order.fallbackFolder, rate, log, progress);
+  const copy = copierOf(order, header.recipe, progress);
+  const closed = closedCopy(found.path, identity, order.fallbackFolder, copy, log, progress);
   // What was begun just before it died may hold nothing yet.
   const last = { path: closed.path, startUs: order.startUs };
   const emptyLast = order.earlier.length > 0 && !readable(closed.path);
@@ -100,7 +102,7 @@ function textOf(readable: boolean, path: string): string {
   if (readable)
     return 'The recorder stopped before the file was closed; what had reached the drive was put into a closed file.';
   return extname(path) === '.mp4'
-    ? 'The file cannot be read: its type keeps the index for the end, and the end was not reached. The bytes are kept.'
+    ? 'The file cannot be read: its type keeps the index for the end, and what was written down for it is not enough. The bytes are kept.'
     : 'No whole second had reached the drive yet, so there is nothing to play.';
 }
 
@@ -118,17 +120,16 @@ function closedCopy(
   source: string,
   identity: FileIdentity | null,
   fallbackFolder: string,
-  rate: FrameRate,
+  copy: (source: string, to: string) => void,
   log: Log,
   progress: ReadProgress,
 ): Reservation {
   const own: Reservation = { path: source, identity: identity ?? identityOfPath(source) };
   if (statSync(source).size === 0) return own;
-  const options = copyOptionsFor(source, rate, progress);
   const makeInto = (target: string, place: () => Reservation): Reservation | null => {
     const temporary = temporaryBeside(target);
     try {
-      copyTracks(source, temporary, options);
+      copy(source, temporary);
       syncFile(temporary);
       if (factsOf(temporary, progress).picture.packets === 0) throw new Error('the copy holds no picture');
       const copied = identityOfPath(temporary);
@@ -143,6 +144,14 @@ function closedCopy(
   };
   const far = join(fallbackFolder, basename(source));
   return makeInto(source, () => own) ?? makeInto(far, () => reserveFile(far)) ?? own;
+}
+
+/** How a closed file is made of an open one: a plain MP4 has no index yet, and is built from its packets. */
+function copierOf(order: RescueOrder, recipe: Recipe, progress: ReadProgress): (source: string, to: string) => void {
+  const [folder, part] = [order.ledgerFolder, order.earlier.length + 1];
+  if (recipe.container === 'mp4')
+    return (source, to) => rebuildMp4(source, to, { folder, part, recipe }, (bytes) => progress(bytes, null));
+  return (source, to) => void copyTracks(source, to, copyOptionsFor(source, recipe.rate, progress));
 }
 
 function copyOptionsFor(source: string, rate: FrameRate, progress: ReadProgress): CopyOptions {

@@ -1,5 +1,6 @@
 import { Packet } from 'node-av/lib';
 import { dueUs } from '@mellow/core';
+import { openPacketIndex, type PacketIndex } from '../media/packetIndex';
 import { openPartedWriter, type PartedWriter } from '../media/partedWriter';
 import { openLaneEncoder } from '../media/laneEncoder';
 import { openControl } from '../shared/control';
@@ -54,6 +55,7 @@ runThread(({ order, memory }) => {
   const packet = new Packet();
   packet.alloc();
   let writer: PartedWriter | null = null;
+  let index: PacketIndex | null = null;
   let broken = 0;
   let begun = false;
   const pieces: Uint8Array[] = [];
@@ -78,15 +80,31 @@ runThread(({ order, memory }) => {
     else {
       held.parameters(message.payload);
       begun = true;
-      if (!order.unfiled)
+      if (!order.unfiled) {
+        // Only a container that keeps its index for the end needs it written down beside.
+        if (recipe.container === 'mp4')
+          index = openPacketIndex(order.ledgerFolder, message.payload.slice(), (why) =>
+            tell({
+              type: 'log',
+              level: 'warn',
+              text: `What this file’s index will say cannot be written down: ${why}. Without its end nothing of it can be played.`,
+            }),
+          );
         writer = openPartedWriter(
           recipe,
           message.payload.length ? message.payload.slice() : null,
           lanes,
           { write: handOn, nextPart },
           order.parts ?? oneFile,
-          { written: rows.add, closed: rows.allAt, wanted: () => control.get('partWanted') !== 0 },
+          {
+            written: rows.add,
+            closed: rows.allAt,
+            wanted: () => control.get('partWanted') !== 0,
+            packed: index?.add,
+            begun: index?.begin,
+          },
         );
+      }
     }
     packets.done();
     markWritten();
@@ -168,6 +186,7 @@ runThread(({ order, memory }) => {
     control.set('packDone', 1);
     while (control.get('driveDone') === 0 && control.get('failed') === 0) control.wait('driveDone', 0, 1e6);
     markWritten();
+    if (!broken && control.get('driveError') === 0 && control.get('failed') === 0) index?.remove();
     writer?.free();
     packet.free();
     for (const { encoder } of lanes) encoder.free();

@@ -247,21 +247,15 @@ function Figures() {
       <div>
         <p className="soft">If the recorder dies</p>
         <p className="big">
-          {secondsLost === null ? (
-            'all'
-          ) : (
-            <Origin
-              origin="typical"
-              from="a cluster of 1 s, half a second on its way, and the pictures the encoder holds"
-            >
-              {secondsLost.toFixed(1)}
-            </Origin>
-          )}
-          <span className="unit">{secondsLost === null ? 'is lost' : 's lost'}</span>
+          <Origin
+            origin="typical"
+            from="a cluster of 1 s, half a second on its way, and the pictures the encoder holds"
+          >
+            {secondsLost.toFixed(1)}
+          </Origin>
+          <span className="unit">s lost</span>
         </p>
-        <p className="small soft">
-          {secondsLost === null ? 'plain MP4' : outlook ? `delay ${formatMs(outlook.predicted.delayMs)}` : 'at most'}
-        </p>
+        <p className="small soft">{outlook ? `delay ${formatMs(outlook.predicted.delayMs)}` : 'at most'}</p>
       </div>
     </div>
   );

@@ -50,9 +50,8 @@ export function PackSettings() {
       </SettingRow>
       <PlainRow label="If it dies">
         <span>
-          {lost === null
-            ? 'the whole take is lost'
-            : `at most the last ${lost.toFixed(1)} s are lost: a cluster of 1 s, half a second on its way, and what the encoder holds`}
+          {`at most the last ${lost.toFixed(1)} s are lost: a cluster of 1 s, half a second on its way, and what the encoder holds`}
+          {!containerWords[recipe.container].survives && '; in a power cut perhaps all of it'}
         </span>
       </PlainRow>
       <PlainRow label="Missing frames">

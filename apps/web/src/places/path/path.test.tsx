@@ -153,7 +153,7 @@ describe('stations', () => {
   });
   it('Pack says what is lost and shows the codec string', () => {
     showPath(testPath({ draft: { ...testRecipe, container: 'mp4' } }), <PackSettings />);
-    expect(screen.getByText('the whole take is lost')).toBeInTheDocument();
+    expect(screen.getByText(/in a power cut perhaps all of it/)).toBeInTheDocument();
     expect(screen.getByText(/^avc1\./)).toBeInTheDocument();
   });
   it('Drive puts the name together from pills, and reads it out', async () => {
