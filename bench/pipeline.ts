@@ -16,7 +16,7 @@ const frames = 2400;
 const rounds = 4;
 const predrawn = 60;
 
-function orderOf(
+export function orderOf(
   folder: string,
   game: PracticeGame,
   recipe: Recipe,

@@ -7,9 +7,13 @@ import { benchCoverage } from './coverage/run';
 import { benchDrawing } from './drawing';
 import { benchDrive } from './drive';
 import type { BenchResult } from './measure';
+import { benchPage } from './page';
 import { benchPipeline } from './pipeline';
 import { benchProgram } from './program';
+import { benchHindsight } from './hindsight';
+import { benchRolling } from './rolling';
 import { benchScreen } from './screen';
+import { benchWriter } from './writer';
 
 /**
  * Measures, prints a table and writes bench/results.json; `npm run bench -- program forecast` runs only those, and
@@ -23,6 +27,10 @@ const benches: Record<string, () => BenchResult[] | Promise<BenchResult[]>> = {
   pipeline: () => benchPipeline(folder),
   program: () => benchProgram(folder),
   screen: benchScreen,
+  hindsight: () => benchHindsight(folder),
+  writer: () => benchWriter(folder),
+  page: benchPage,
+  rolling: benchRolling,
   coverage: () => benchCoverage(folder),
 };
 

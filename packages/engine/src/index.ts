@@ -7,6 +7,7 @@ export * from './client/recorderClient';
 export { temporaryBeside, writeDurably } from './files/durable';
 export { identityOfPath, whatLiesAt } from './files/identity';
 export { discardPair } from './files/pairFile';
+export { moveFile } from './files/moveFile';
 export * from './files/reserve';
 export * from './ledger/closedLedger';
 export { replaceClosedLedger } from './ledger/closedWriter';

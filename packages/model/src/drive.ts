@@ -37,6 +37,15 @@ export const driveSchema = z.object({
 });
 export type Drive = z.infer<typeof driveSchema>;
 
+/** What became of takes that were asked to lie in another folder. */
+export const moveBodySchema = z.strictObject({ to: z.string().min(1).max(40) });
+export const movedTakesSchema = z.object({
+  moved: z.int(),
+  /** Files that stayed where they are, each with the reason. */
+  left: z.array(z.object({ path: z.string(), why: z.string() })),
+});
+export type MovedTakes = z.infer<typeof movedTakesSchema>;
+
 /** A drive as it is now. */
 export const driveStateSchema = driveSchema.extend({
   freeBytes: z.number().nullable(),

@@ -177,6 +177,14 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     outPath: z.string(),
     identity: fileIdentitySchema,
   }),
+  /** Moves a file that is still the same onto a name that was reserved for it. */
+  z.object({
+    kind: z.literal('move-file'),
+    filePath: z.string(),
+    identity: fileIdentitySchema.nullable(),
+    outPath: z.string(),
+    outIdentity: fileIdentitySchema,
+  }),
   z.object({ kind: z.literal('drive-test'), folder: z.string(), mostS: z.number().positive().max(120) }),
   /** Copies all tracks into a Matroska or plain MP4, by the name's ending, and reads both back. A name that is taken gets a number. */
   z.object({
@@ -283,6 +291,8 @@ export const encoderProofSchema = z.object({
   byEffort: z.partialRecord(effortSchema, z.object({ processorUs: z.number(), clockUs: z.number() })),
 });
 export type EncoderProof = z.infer<typeof encoderProofSchema>;
+
+export const movedFileSchema = z.object({ path: z.string(), identity: fileIdentitySchema });
 
 export const rewrapResultSchema = z.object({
   filePath: z.string(),

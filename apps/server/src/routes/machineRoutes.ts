@@ -10,11 +10,14 @@ import {
   machinePatchSchema,
   machineSchema,
   machineSheetSchema,
+  moveBodySchema,
+  movedTakesSchema,
   newDriveSchema,
   runningJobSchema,
   screenLookSchema,
   screensSchema,
   sourceSchema,
+  type Take,
 } from '@mellow/model';
 import { machineSheetText } from '@mellow/core';
 import { idParams, route, type Route } from '../http/route';
@@ -36,6 +39,7 @@ export function machineRoutes({
   machines,
   contexts,
   jobs,
+  moveTakes,
   screens,
   hindsight,
 }: Services): Route[] {
@@ -169,6 +173,17 @@ export function machineRoutes({
     ),
     route(
       {
+        method: 'post',
+        path: '/drives/{id}/move',
+        summary: 'Move all takes of a folder into another, in the same subfolders',
+        params: idParams,
+        body: moveBodySchema,
+        reply: movedTakesSchema,
+      },
+      ({ params, body }) => moveTakes(params.id, body.to),
+    ),
+    route(
+      {
         method: 'delete',
         path: '/drives/{id}',
         summary: 'Take a folder off the list; its files stay',
@@ -179,10 +194,12 @@ export function machineRoutes({
         const users = (await setups.list()).filter((setup) => setup.draft.driveId === params.id);
         if (users.length)
           throw problem('still-used', `"${users[0]?.name}" records to this folder. Choose another drive there first.`);
-        if ((await takes.list()).some((take) => take.driveId === params.id))
+        const lies = ({ driveId, files }: Take) =>
+          driveId === params.id || files.some((file) => file.driveId === params.id);
+        if ((await takes.list()).some(lies))
           throw problem(
             'still-used',
-            'Takes lie in this folder. Delete them first, then the folder can go from the list.',
+            'Takes lie in this folder. Move or delete them first, then the folder can go from the list.',
           );
         await drives.remove(params.id);
       },

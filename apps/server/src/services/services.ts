@@ -13,6 +13,7 @@ import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
 import { createClipService, type ClipService } from './clips';
 import { createKeepNow, type KeepNow } from './keepNow';
+import { createMoveTakes, settleMoves, type MoveTakes } from './moveTakes';
 import { createKeyService, type KeyService } from './keys';
 import { createMarkService, type MarkService } from './marks';
 import { createSampleService, type SampleService } from './samples';
@@ -42,6 +43,7 @@ export interface Services {
   marks: MarkService;
   clips: ClipService;
   keepNow: KeepNow;
+  moveTakes: MoveTakes;
   keys: KeyService;
   withGame: WithGameService;
   hindsight: HindsightService;
@@ -101,12 +103,14 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     pairs: options.pairs ?? 2,
   });
   const marks = createMarkService(takes, recorder);
+  const moveTakes = createMoveTakes({ drives, takes, setups, jobs, recorder, log });
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
   const withGame = createWithGame({ setups, recorder, live, log, ...options.withGame });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
+  await settleMoves({ takes, drives });
   return {
     store,
     folders,
@@ -126,6 +130,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     marks,
     clips,
     keepNow,
+    moveTakes,
     keys,
     withGame,
     hindsight,

@@ -3,6 +3,7 @@ import { extname } from 'node:path';
 import { Device } from 'node-av/lib';
 import type { MediaJob } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
+import { moveFile } from '../files/moveFile';
 import { replaceOwn, reserveFile } from '../files/reserve';
 import { gatherHindsight } from '../hindsight/gatherHindsight';
 import { closeLedger } from '../ledger/closeLedger';
@@ -69,6 +70,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return listedCameras(process.platform, process.platform === 'linux' ? [] : Device.listSync());
     case 'gather-hindsight':
       return gatherHindsight(job.folder, { path: job.outPath, identity: job.identity });
+    case 'move-file':
+      return moveFile(job.filePath, job.identity, { path: job.outPath, identity: job.outIdentity }, progress);
     case 'drive-test':
       return testDrive(job.folder, job.mostS, progress);
   }

@@ -8,6 +8,7 @@ import { Rail } from '../../parts/Rail';
 import { useMeasureDriveMutation, useRemoveDriveMutation } from '../../store/api';
 import { AddFolderDialog } from './AddFolderDialog';
 import { DriveTests } from './DriveTests';
+import { MoveTakes } from './MoveTakes';
 import { NextDrives, PartsSettings } from './PartsSettings';
 import { NamePattern } from './NamePattern';
 import { usePath } from './pathContext';
@@ -167,6 +168,7 @@ function Folders() {
         )}
       </p>
       {!simulated && <DriveTests drives={context.drives} needBytesPerSecond={forecast.bits.value / 8} />}
+      {!simulated && <MoveTakes drives={context.drives} />}
       {adding && <AddFolderDialog onClose={() => setAdding(false)} onAdded={choose} />}
     </>
   );

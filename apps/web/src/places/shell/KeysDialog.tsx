@@ -10,6 +10,7 @@ const keys: [string, string][] = [
   ['← → on a rail', 'look at the next value and what it would change; space or Enter chooses it'],
   ['Enter on a sound', 'lift it; up and down choose its lane, Enter puts it there, Escape lets it be'],
   ['m', 'mark this moment of the rolling take, on Roll'],
+  ['p', 'pause the rolling take and go on, on Roll'],
   ['l', 'keep the last minutes that are held, on Roll'],
   ['hold v', 'talk, on Roll, where the microphone is open while held'],
   ['u', 'undo the last change of the recipe'],

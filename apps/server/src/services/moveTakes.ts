@@ -1,0 +1,138 @@
+import { dirname, join, relative } from 'node:path';
+import { existsSync, rmSync, statSync } from 'node:fs';
+import { capitalised, formatBytes, reserveBytes, takeName } from '@mellow/core';
+import { identityOfPath, reserveFile } from '@mellow/engine';
+import { endedStates, movedFileSchema, type Drive, type MovedTakes, type Take, type TakeFile } from '@mellow/model';
+import { textOf } from '../errorText';
+import { problem } from '../http/problem';
+import type { RecorderService } from '../recorder/recorderService';
+import type { AppLog } from './appLog';
+import type { DriveService } from './drives';
+import type { JobService } from './jobs';
+import type { SetupService } from './setups';
+import type { TakeService } from './takes';
+
+export interface MoveServices {
+  drives: DriveService;
+  takes: TakeService;
+  setups: SetupService;
+  jobs: JobService;
+  recorder: RecorderService;
+  log: AppLog;
+}
+
+export type MoveTakes = (fromId: string, toId: string) => Promise<MovedTakes>;
+
+/** What of a take lies below a drive's folder. */
+const filesIn = (take: Take, { folder }: Drive): TakeFile[] =>
+  take.files.filter(({ path }) => path.startsWith(join(folder, '/')) && existsSync(path));
+
+const withFileAt = (take: Take, path: string, change: Partial<TakeFile>): Pick<Take, 'files'> => ({
+  files: take.files.map((file) => (file.path === path ? { ...file, ...change } : file)),
+});
+
+function movedTo(
+  take: Take,
+  from: string,
+  moved: Pick<TakeFile, 'path' | 'identity'>,
+  to: Pick<Drive, 'id' | 'folder'>,
+) {
+  const isTake = take.filePath === from;
+  return {
+    ...withFileAt(take, from, { ...moved, driveId: to.id, movingTo: undefined }),
+    ...(isTake ? { filePath: moved.path, fileName: relative(to.folder, moved.path), driveId: to.id } : {}),
+  };
+}
+
+/** Finds out where files lie that were being moved when somebody died: in the old place or whole in the new one. */
+async function settle(
+  takes: TakeService,
+  takeId: string,
+  drives: readonly Pick<Drive, 'id' | 'folder'>[],
+): Promise<void> {
+  const take = await takes.get(takeId);
+  for (const file of take.files) {
+    if (!file.movingTo) continue;
+    const bytes = statSync(file.movingTo, { throwIfNoEntry: false })?.size ?? 0;
+    const to = drives.find(({ folder }) => file.movingTo?.startsWith(join(folder, '/')));
+    if (existsSync(file.path) || bytes === 0 || !to) {
+      // It had not begun, or its copy was not whole yet.
+      if (bytes === 0) rmSync(file.movingTo, { force: true });
+      await takes.update(takeId, (now) => withFileAt(now, file.path, { movingTo: undefined }));
+      continue;
+    }
+    const moved = { path: file.movingTo, identity: identityOfPath(file.movingTo) };
+    await takes.update(takeId, (now) => movedTo(now, file.path, moved, to));
+  }
+}
+
+/** Looks after takes that were being moved when the application ended. */
+export async function settleMoves({ takes, drives }: Pick<MoveServices, 'takes' | 'drives'>): Promise<void> {
+  const known = await drives.list(() => 0);
+  for (const { id, files } of await takes.list())
+    if (files.some(({ movingTo }) => movingTo)) await settle(takes, id, known);
+}
+
+/**
+ * Moves all takes of one folder into another, file by file, in the same subfolders: each is whole in one place or the other,
+ * and the take knows where before the next is touched. What cannot be moved stays, with the reason.
+ */
+export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: MoveServices): MoveTakes {
+  async function moveOne(take: Take, file: TakeFile, from: Drive, to: Drive, run: JobService['run']): Promise<void> {
+    const target = reserveFile(join(to.folder, relative(from.folder, file.path)));
+    await takes.update(take.id, (now) => withFileAt(now, file.path, { movingTo: target.path }));
+    const job = { filePath: file.path, identity: file.identity, outPath: target.path, outIdentity: target.identity };
+    try {
+      const moved = movedFileSchema.parse(
+        await run({ title: `Moving ${takeName(take)}`, takeId: take.id, job: { kind: 'move-file', ...job } }),
+      );
+      await takes.update(take.id, (now) => movedTo(now, file.path, moved, to));
+    } catch (error) {
+      await settle(takes, take.id, await drives.list(() => 0));
+      throw error;
+    }
+    // What trials play is a file too.
+    for (const { id, sample } of await setups.list())
+      if (sample?.path === file.path)
+        await setups.setSample(id, { ...sample, path: (await takes.get(take.id)).filePath });
+  }
+
+  async function moveAll(from: Drive, to: Drive): Promise<MovedTakes> {
+    const found = (await takes.list()).filter(({ state }) => endedStates.includes(state));
+    const work = found.flatMap((take) => filesIn(take, from).map((file) => ({ take, file })));
+    const bytes = work.reduce((sum, { file }) => sum + statSync(file.path).size, 0);
+    const free = drives.freeBytes(to);
+    const elsewhere = statSync(to.folder).dev !== statSync(from.folder).dev;
+    if ((elsewhere || to.quotaBytes !== null) && free !== null && free < bytes + reserveBytes)
+      throw problem(
+        'drive-problem',
+        `${to.name} has ${formatBytes(free)} free, and the takes of ${from.name} need ${formatBytes(bytes)}. Nothing was moved.`,
+      );
+    const left: MovedTakes['left'] = [];
+    let moved = 0;
+    await jobs.series(`Moving the takes of ${from.name}`, work.length, async (run, signal) => {
+      for (const { take, file } of work) {
+        if (signal.aborted) {
+          left.push({ path: file.path, why: 'it was ended before' });
+          continue;
+        }
+        try {
+          await moveOne(take, file, from, to, run);
+          moved++;
+        } catch (error) {
+          left.push({ path: file.path, why: textOf(error) });
+          log.add('warn', `${capitalised(takeName(take))} stays at ${dirname(file.path)}: ${textOf(error)}`);
+        }
+      }
+    });
+    return { moved, left };
+  }
+
+  return async (fromId, toId) => {
+    const [from, to] = [await drives.get(fromId), await drives.get(toId)];
+    if (from.id === to.id) throw problem('bad-request', 'The takes lie in that folder already. Nothing was moved.');
+    const trouble = drives.problemOf(from) ?? drives.problemOf(to);
+    if (trouble) throw problem('drive-problem', `${trouble} Nothing was moved.`);
+    return recorder.beside(() => moveAll(from, to));
+  };
+}
