@@ -41,6 +41,8 @@ describe('a full take', () => {
     expect((take.facts?.picture.endUs ?? 0) / 1e6).toBeGreaterThan(2.5);
     expect(take.cuts).toEqual([{ why: 'paused', atUs: stillUs, leftOutUs: expect.any(Number) }]);
     expect(take.cuts[0]?.leftOutUs).toBeGreaterThan(1e6);
+    // Its picture was looked at, though nobody knew its length.
+    expect(take.likeness?.ssim).toBeGreaterThan(0.8);
     // Nobody plays the game alone before it counts.
     expect(take.playCost).toBeNull();
     expect(take.verdict?.facts.find(({ name }) => name === 'Length')).toMatchObject({

@@ -138,8 +138,7 @@ export async function prepareTrial(
       parts: kind === 'full' ? await partOrderOf(services, recipe, drive, take.fileName, id) : null,
       hindsight: kind === 'full' ? heldBeside(setup, machine, drive, id) : null,
       openEnd: length === null,
-      // What is compared lies evenly over a take; without a length nobody knows where.
-      keepPictures: kind !== 'sample' && length !== null,
+      keepPictures: kind !== 'sample',
     };
     return { take, order, simulated, context, seed };
   } catch (error) {

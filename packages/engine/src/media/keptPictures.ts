@@ -1,5 +1,5 @@
 import { closeSync, existsSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
-import { keptPicture, picturesToKeep, type LumaPlane } from '@mellow/core';
+import { framesPerSecond, keptPicture, picturesToKeep, type LumaPlane } from '@mellow/core';
 import type { TakeOrder } from '@mellow/model';
 import type { PixelLayout } from './pixelLayout';
 import { principalPlane } from './principalPlane';
@@ -12,6 +12,7 @@ export interface PictureKeeper {
   writeTo(path: string): void;
 }
 
+const goldenRatio = (Math.sqrt(5) - 1) / 2;
 /** Four bytes with the frame's number, then its samples. */
 const headBytes = 4;
 
@@ -19,13 +20,42 @@ const headBytes = 4;
 export function createPictureKeeper(order: TakeOrder, layout: PixelLayout): PictureKeeper {
   const { widthPx, heightPx, name } = layout;
   const count = order.keepPictures ? picturesToKeep(order.dueFrames, order.recipe.rate, widthPx * heightPx) : 0;
-  const kept: { n: number; samples: Uint8Array }[] = [];
-  let next = 0;
-  return {
-    see(n, planes) {
-      if (next >= count || n < keptPicture(next, count, order.dueFrames)) return;
+  let kept: { n: number; samples: Uint8Array }[] = [];
+  const wants = order.openEnd ? thinning() : evenly();
+
+  /** Over a length that is known. */
+  function evenly(): (n: number) => boolean {
+    let next = 0;
+    return (n) => {
+      if (next >= count || n < keptPicture(next, count, order.dueFrames)) return false;
       // Frames that were lost before are not waited for; the next stretch has its own.
       while (next < count && n >= keptPicture(next, count, order.dueFrames)) next++;
+      return true;
+    };
+  }
+
+  /**
+   * Nobody knows how long it gets: about one a second, and whenever there are too many every second of them goes. The distance
+   * walks by the golden ratio, so that key pictures and others are met as often as they come.
+   */
+  function thinning(): (n: number) => boolean {
+    let everyFrames = Math.ceil(framesPerSecond(order.recipe.rate));
+    let next = everyFrames;
+    let asked = 0;
+    return (n) => {
+      if (count < 2 || n < next) return false;
+      if (kept.length >= count) {
+        kept = kept.filter((_, i) => i % 2 === 0);
+        everyFrames *= 2;
+      }
+      next = n + Math.ceil(everyFrames * (0.5 + ((++asked * goldenRatio) % 1)));
+      return true;
+    };
+  }
+
+  return {
+    see(n, planes) {
+      if (!wants(n)) return;
       const [first, stride] = [planes[0], layout.planes[0]?.strideBytes];
       if (first && stride) kept.push({ n, samples: principalPlane(name, first, stride, widthPx, heightPx).luma });
     },
