@@ -98,7 +98,8 @@ export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: 
   }
 
   async function moveAll(from: Drive, to: Drive): Promise<MovedTakes> {
-    const found = (await takes.list()).filter(({ state }) => endedStates.includes(state));
+    // What waits for its drive is looked for where it was left.
+    const found = (await takes.list()).filter(({ state }) => endedStates.includes(state) && state !== 'waiting');
     const work = found.flatMap((take) => filesIn(take, from).map((file) => ({ take, file })));
     const bytes = work.reduce((sum, { file }) => sum + statSync(file.path).size, 0);
     const free = drives.freeBytes(to);
