@@ -100,24 +100,28 @@ it.each([
   60_000,
 );
 
-it('a take that is stopped while paused ends where it was paused', async () => {
-  const order = bench.orderOf({
-    game: { widthPx: 320, heightPx: 180 },
-    size: { widthPx: 320, heightPx: 180 },
-    order: { clock: 'real', dueFrames: 6000, openEnd: true },
-  });
-  const recorder = bench.recorder();
-  let asked = false;
-  const stop = recorder.onEvent((event) => {
-    if (event.type !== 'live' || event.live.due < 60) return;
-    if (!asked) recorder.pause(true);
-    asked = true;
-    if ((event.live.pausedS ?? 0) > 0.5) recorder.stop();
-  });
-  const closing = await rollToEnd(recorder, order).finally(stop);
-  expect(closing).toMatchObject({ end: 'stopped', closedWell: true, cuts: [] });
-  const reading = await readBackOf(order, closing, []);
-  expect(reading.disagreements).toEqual([]);
-  expect(reading.summary.filed).toBeGreaterThanOrEqual(55);
-  expect(reading.summary.filed).toBeLessThan(90);
-});
+// At 60 fps two of three dues lie within a block of sound.
+it.each([60, 70, 80, 90])(
+  'a take that is stopped while paused ends where it was paused, after %d frames or some more',
+  async (due) => {
+    const order = bench.orderOf({
+      game: { widthPx: 320, heightPx: 180 },
+      size: { widthPx: 320, heightPx: 180 },
+      order: { clock: 'real', dueFrames: 6000, openEnd: true },
+    });
+    const recorder = bench.recorder();
+    let asked = false;
+    const stop = recorder.onEvent((event) => {
+      if (event.type !== 'live' || event.live.due < due) return;
+      if (!asked) recorder.pause(true);
+      asked = true;
+      if ((event.live.pausedS ?? 0) > 0.5) recorder.stop();
+    });
+    const closing = await rollToEnd(recorder, order).finally(stop);
+    expect(closing).toMatchObject({ end: 'stopped', closedWell: true, cuts: [] });
+    const reading = await readBackOf(order, closing, []);
+    expect(reading.disagreements).toEqual([]);
+    expect(reading.summary.filed).toBeGreaterThanOrEqual(due - 5);
+    expect(reading.summary.filed).toBeLessThan(due + 30);
+  },
+);

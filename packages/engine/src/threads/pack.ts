@@ -43,7 +43,7 @@ runThread(({ order, memory }) => {
     peaks: new Float64Array(memory.lanePeaks),
     loudness: new Float64Array(memory.laneLoudness),
     figures: openSoundFigures(memory.soundFigures),
-    lateUs: (block) => (real ? nowUs() - blockBeginsUs(clock, block) - soundBlockUs : null),
+    lateUs,
     failed: () => control.get('failed') !== 0,
     write: (lane, sound) => {
       held.sound(lane, sound);
@@ -110,6 +110,14 @@ runThread(({ order, memory }) => {
     markWritten();
   }
   finish();
+
+  /** How long a block's sound has been due. A take that was stopped while paused ends within a block that never goes on. */
+  function lateUs(block: number): number | null {
+    if (!real) return null;
+    const beginsUs = blockBeginsUs(clock, block);
+    if (beginsUs === Infinity && control.get('pickerDone')) return Infinity;
+    return nowUs() - beginsUs - soundBlockUs;
+  }
 
   /** How far sound may go while no picture comes: the encoder may still hold one of so long ago. */
   function withoutPicture(): number {
