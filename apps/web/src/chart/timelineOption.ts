@@ -114,7 +114,8 @@ export function timelineOption({ pyramid, runs, marks, cuts }: TimelineData, tok
       },
     ],
     grid: [
-      { left: timelineLeftPx, right: 16, top: 8, height: 64 },
+      // Notes of marks stand above the first.
+      { left: timelineLeftPx, right: 16, top: 18, height: 54 },
       { left: timelineLeftPx, right: 16, top: 92, height: 44 },
       { left: timelineLeftPx, right: 16, top: 152, height: 28 },
     ],
