@@ -110,9 +110,14 @@ export type Take = z.infer<typeof takeSchema>;
 export const fileOf = (take: Pick<Take, 'files'>, role: TakeFileRole): TakeFile | null =>
   take.files.filter((file) => file.role === role).pop() ?? null;
 
-/** The files that hold the take, in order: one, or its parts. */
-export const partsOf = (take: Pick<Take, 'files'>): TakeFile[] =>
-  take.files.filter((file) => file.role === 'take').sort((a, b) => (a.startUs ?? 0) - (b.startUs ?? 0));
+/**
+ * The files that hold the take, in order: one, or its parts. Of two that begin at one time the later known holds it: a file
+ * that was kept elsewhere, or closed anew, takes the place of the one before.
+ */
+export function partsOf({ files }: Pick<Take, 'files'>): TakeFile[] {
+  const byStart = new Map(files.filter(({ role }) => role === 'take').map((file) => [file.startUs ?? 0, file]));
+  return [...byStart.values()].sort((a, b) => (a.startUs ?? 0) - (b.startUs ?? 0));
+}
 
 /** A row of takes that cannot be read. */
 export const brokenTakeSchema = z.object({

@@ -172,15 +172,10 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
     }
   }
 
-  /** Files that were begun belong to the take. @param whole what is not among them lies elsewhere by now */
-  async function adoptParts(takeId: string, parts: readonly PartFile[], whole = false): Promise<Take> {
+  /** Files that were begun belong to the take. */
+  async function adoptParts(takeId: string, parts: readonly PartFile[]): Promise<Take> {
     const known = await drives.list(() => 0);
-    return takes.update(takeId, ({ files }) => {
-      const there = files.filter(
-        ({ role, path }) => !whole || role !== 'take' || parts.some((part) => part.path === path),
-      );
-      return { files: withParts({ files: there }, parts, known) };
-    });
+    return takes.update(takeId, (now) => ({ files: withParts(now, parts, known) }));
   }
 
   return {
@@ -190,7 +185,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
       for (const take of taken) rmSync(keptOf(take), { force: true });
     },
     async storeClosed(take, closing) {
-      if (closing.parts.length) await adoptParts(take.id, closing.parts, true);
+      if (closing.parts.length) await adoptParts(take.id, closing.parts);
       return takes.update(take.id, (now) => ({
         state: 'reading-back',
         end: closing.end,
