@@ -125,7 +125,7 @@ export async function benchProgram(folder: string): Promise<BenchResult[]> {
   const setup = setupSchema.parse(
     await api('/setups', { name: 'Bench', brief: { purpose: 'long-play', sessionMinutes: 10 }, game }),
   );
-  await api(`/setups/${setup.id}/trials`, { lengthS: 10 });
+  await api(`/setups/${setup.id}/trials`, { lengthS: 15 });
   results.push(...(await pageShare(setup.id)));
   await until(async () => ((await state()).recorder === 'idle' ? true : null));
   const take = takeListSchema.parse(await api('/takes'))[0];
@@ -185,20 +185,32 @@ async function longestTask(setupId: string): Promise<BenchResult[]> {
   return [atMost('longest task of the page while a bead is dragged (0: under 50)', Math.max(0, ...tasks), 'ms', 50)];
 }
 
-/** Processor share of the browser that shows the live path, of one core, over five seconds of rolling. */
+/** Processor share of the browser that shows the live path, of one core, over five seconds of rolling; then drawn once a second. */
 async function pageShare(setupId: string): Promise<BenchResult[]> {
   if (!existsSync(executablePath)) return [];
   const browser = await chromium.launch({ executablePath, args: browserArgs });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${url}/setups/${setupId}/roll`);
-  await until(async () => (((await state()).take?.elapsedUs ?? 0) > 1e6 ? true : null));
+  const untilRolled = (us: number) =>
+    until(async () => (((await state()).take?.elapsedUs ?? 0) > us ? true : null), 200);
   const pids = browserPids();
-  const before = processorSeconds(pids);
-  const fromMs = performance.now();
-  await until(async () => (((await state()).take?.elapsedUs ?? 0) > 6e6 ? true : null), 200);
-  const share = (processorSeconds(pids) - before) / ((performance.now() - fromMs) / 1000);
+  const shareUntil = async (us: number): Promise<number> => {
+    const before = processorSeconds(pids);
+    const fromMs = performance.now();
+    await untilRolled(us);
+    return (processorSeconds(pids) - before) / ((performance.now() - fromMs) / 1000);
+  };
+  await untilRolled(1e6);
+  const lively = await shareUntil(6e6);
+  await page.getByRole('button', { name: 'draw once a second' }).click();
+  await untilRolled(8e6);
+  const quiet = await shareUntil(13e6);
   await browser.close();
-  return [figure('processor of the page while rolling, drawn in software', share, 'cores')];
+  return [
+    figure('processor of the page while rolling, drawn in software', lively, 'cores'),
+    figure('the same, drawn once a second', quiet, 'cores'),
+    atMost('page drawn once a second, against as it is,', quiet / lively, 'of its processor', 0.8),
+  ];
 }
 
 async function noticeTimeMs(setupId: string, data: string): Promise<number> {

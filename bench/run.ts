@@ -7,7 +7,6 @@ import { benchCoverage } from './coverage/run';
 import { benchDrawing } from './drawing';
 import { benchDrive } from './drive';
 import type { BenchResult } from './measure';
-import { benchPage } from './page';
 import { benchPipeline } from './pipeline';
 import { benchProgram } from './program';
 import { benchHindsight } from './hindsight';
@@ -29,7 +28,6 @@ const benches: Record<string, () => BenchResult[] | Promise<BenchResult[]>> = {
   screen: benchScreen,
   hindsight: () => benchHindsight(folder),
   writer: () => benchWriter(folder),
-  page: benchPage,
   rolling: benchRolling,
   coverage: () => benchCoverage(folder),
 };
