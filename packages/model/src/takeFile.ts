@@ -26,7 +26,7 @@ export const takeFileSchema = z.object({
   /** Time of the take at which it begins: parts follow one another. */
   startUs: z.number().min(0).optional(),
   /** Where it is being moved to: whoever dies meanwhile, it lies in one of the two places. */
-  movingTo: z.string().optional(),
+  movingTo: z.object({ path: z.string().min(1), identity: fileIdentitySchema }).optional(),
   /** Its drive, where that is not the take's own. */
   driveId: z.string().optional(),
 });

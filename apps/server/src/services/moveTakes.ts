@@ -1,7 +1,7 @@
 import { dirname, join, relative } from 'node:path';
-import { existsSync, rmSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { capitalised, formatBytes, reserveBytes, takeName } from '@mellow/core';
-import { identityOfPath, reserveFile } from '@mellow/engine';
+import { giveBack, identityOfPath, reserveFile, whatLiesAt } from '@mellow/engine';
 import { endedStates, movedFileSchema, type Drive, type MovedTakes, type Take, type TakeFile } from '@mellow/model';
 import { textOf } from '../errorText';
 import { problem } from '../http/problem';
@@ -9,6 +9,7 @@ import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
 import type { DriveService } from './drives';
 import type { JobService } from './jobs';
+import { removeOwnFiles } from './ownFiles';
 import type { SetupService } from './setups';
 import type { TakeService } from './takes';
 
@@ -44,25 +45,26 @@ function movedTo(
   };
 }
 
-/** Finds out where files lie that were being moved when somebody died: in the old place or whole in the new one. */
+/**
+ * Finds out where files lie that were being moved when somebody died. A name that is still the empty reservation says that
+ * nothing arrived; what replaced it is whole, whether the first was gone by then or not.
+ */
 async function settle(
   takes: TakeService,
   takeId: string,
   drives: readonly Pick<Drive, 'id' | 'folder'>[],
 ): Promise<void> {
-  const take = await takes.get(takeId);
-  for (const file of take.files) {
+  for (const file of (await takes.get(takeId)).files) {
     if (!file.movingTo) continue;
-    const bytes = statSync(file.movingTo, { throwIfNoEntry: false })?.size ?? 0;
-    const to = drives.find(({ folder }) => file.movingTo?.startsWith(join(folder, '/')));
-    if (existsSync(file.path) || bytes === 0 || !to) {
-      // It had not begun, or its copy was not whole yet.
-      if (bytes === 0) rmSync(file.movingTo, { force: true });
+    const { path, identity } = file.movingTo;
+    const to = drives.find(({ folder }) => path.startsWith(join(folder, '/')));
+    if (whatLiesAt(path, identity) !== 'other' || !to) {
+      giveBack({ path, identity });
       await takes.update(takeId, (now) => withFileAt(now, file.path, { movingTo: undefined }));
       continue;
     }
-    const moved = { path: file.movingTo, identity: identityOfPath(file.movingTo) };
-    await takes.update(takeId, (now) => movedTo(now, file.path, moved, to));
+    await takes.update(takeId, (now) => movedTo(now, file.path, { path, identity: identityOfPath(path) }, to));
+    removeOwnFiles([file]);
   }
 }
 
@@ -80,21 +82,21 @@ export async function settleMoves({ takes, drives }: Pick<MoveServices, 'takes' 
 export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: MoveServices): MoveTakes {
   async function moveOne(take: Take, file: TakeFile, from: Drive, to: Drive, run: JobService['run']): Promise<void> {
     const target = reserveFile(join(to.folder, relative(from.folder, file.path)));
-    await takes.update(take.id, (now) => withFileAt(now, file.path, { movingTo: target.path }));
+    await takes.update(take.id, (now) => withFileAt(now, file.path, { movingTo: target }));
     const job = { filePath: file.path, identity: file.identity, outPath: target.path, outIdentity: target.identity };
+    let moved: Pick<TakeFile, 'path' | 'identity'>;
     try {
-      const moved = movedFileSchema.parse(
+      moved = movedFileSchema.parse(
         await run({ title: `Moving ${takeName(take)}`, takeId: take.id, job: { kind: 'move-file', ...job } }),
       );
-      await takes.update(take.id, (now) => movedTo(now, file.path, moved, to));
     } catch (error) {
       await settle(takes, take.id, await drives.list(() => 0));
       throw error;
     }
+    await takes.update(take.id, (now) => movedTo(now, file.path, moved, to));
     // What trials play is a file too.
     for (const { id, sample } of await setups.list())
-      if (sample?.path === file.path)
-        await setups.setSample(id, { ...sample, path: (await takes.get(take.id)).filePath });
+      if (sample?.path === file.path) await setups.setSample(id, { ...sample, path: moved.path });
   }
 
   async function moveAll(from: Drive, to: Drive): Promise<MovedTakes> {

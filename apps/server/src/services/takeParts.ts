@@ -14,11 +14,16 @@ export function readableOf(take: Pick<Take, 'files' | 'filePath'>, folder: strin
   );
 }
 
-/** Parts as the recorder wrote them down before each got its first byte; none where the take is one file. */
+/** Parts as the recorder wrote them down before each got its first byte; none where the take is one file, or nobody can read it. */
 export function partsWrittenDown(folder: string): PartFile[] {
   const path = join(folder, ledgerNames.parts);
   if (!existsSync(path)) return [];
-  return z.array(partFileSchema).parse(JSON.parse(readFileSync(path, 'utf8')));
+  try {
+    return z.array(partFileSchema).parse(JSON.parse(readFileSync(path, 'utf8')));
+  } catch {
+    // What the take knows of by itself is rescued all the same.
+    return [];
+  }
 }
 
 /** The take's files with parts that were begun; what is known of a file already stays. */

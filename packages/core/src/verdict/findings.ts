@@ -259,7 +259,7 @@ const rules: readonly FindingRule[] = [
     check: ({ take: { cuts } }) =>
       cuts
         .filter(({ why }) => why === 'asleep')
-        .map(({ atUs, leftOutUs }) => ({ ...findingTexts.asleep(leftOutUs), atUs })),
+        .map(({ atUs, leftOutUs }, i) => ({ ...findingTexts.asleep(leftOutUs), id: `asleep-${i}`, atUs })),
   },
   {
     id: 'camera-away',

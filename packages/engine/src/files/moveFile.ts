@@ -13,6 +13,7 @@ const pieceBytes = 4 << 20;
  * only then the first goes.
  * @param identity null where none is known; then whatever lies there is meant
  * @param target a name that was reserved for it; it is given back where nothing was moved
+ * @param rename how a file gets another name; another one in tests
  * @throws in words; the file is where it was then
  */
 export function moveFile(
@@ -20,13 +21,14 @@ export function moveFile(
   identity: FileIdentity | null,
   target: Reservation,
   progress: (done: number, of: number) => void,
+  rename: typeof renameSync = renameSync,
 ): Reservation {
   try {
     if (identity && whatLiesAt(from, identity) !== 'same')
       throw new Error(`Another file lies at ${from} by now, or none.`);
     if (whatLiesAt(target.path, target.identity) !== 'same')
       throw new Error(`Another file lies at ${target.path} by now.`);
-    renameSync(from, target.path);
+    rename(from, target.path);
     syncFolder(dirname(target.path));
     return { path: target.path, identity: identity ?? identityOfPath(target.path) };
   } catch (error) {

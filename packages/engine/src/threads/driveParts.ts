@@ -30,6 +30,9 @@ export interface DriveParts {
   turn(firstDue: number, elsewhere: boolean): PartFile;
 }
 
+/** A place as it was when the take began. */
+type NextPlace = PartPlace & { device: number | null };
+
 type Log = (text: string) => void;
 
 const leastRoomBytes = 16e6;
@@ -42,7 +45,8 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
   let folder = join(filePath, '..');
   let place: PartPlace = order;
   let usedBefore = 0;
-  let next = [...(order.parts?.next ?? [])];
+  // What is unplugged meanwhile may leave its folder on another file system, where nobody wanted the footage.
+  let next = (order.parts?.next ?? []).map((one) => ({ ...one, device: deviceOf(one.driveFolder) }));
   let reserve = hold(order.reservePath);
 
   function hold(path: string | null): HeldRoom | null {
@@ -51,12 +55,13 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
     return held;
   }
 
-  function roomIn({ driveFolder, quotaBytes }: PartPlace): number {
-    return Math.max(0, (quotaBytes ?? freeBytes(driveFolder) ?? Infinity) - order.reserveBytes);
+  function roomIn({ driveFolder, quotaBytes, device }: NextPlace): number {
+    if (device === null || deviceOf(driveFolder) !== device) return 0;
+    return Math.max(0, (quotaBytes ?? freeBytes(driveFolder) ?? 0) - order.reserveBytes);
   }
 
   /** A few seconds of footage have to fit, or nothing is won. */
-  const hasRoom = (one: PartPlace): boolean => roomIn(one) >= Math.max(order.reserveBytes, leastRoomBytes);
+  const hasRoom = (one: NextPlace): boolean => roomIn(one) >= Math.max(order.reserveBytes, leastRoomBytes);
 
   /** The first of the next folders that can be written to and has room. */
   function moveOn(): void {
@@ -64,7 +69,7 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
       const [taken, ...rest] = next;
       next = rest;
       if (!hasRoom(taken)) {
-        log(`${taken.driveFolder} has no room either and was passed over.`);
+        log(`${taken.driveFolder} has no room either, or is gone, and was passed over.`);
         continue;
       }
       reserve?.giveUp();
@@ -106,15 +111,17 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
     },
     hasNext: () => next.some(hasRoom),
     turn(firstDue, elsewhere) {
-      file.sync();
-      file.close();
-      usedBefore += file.end();
+      const ended = file;
+      ended.sync();
+      usedBefore += ended.end();
       if (elsewhere) moveOn();
       const part = { ...reserveNext(), startUs: dueUs(recipe.rate, firstDue) };
       begun.push(part);
       // Whatever dies from here on, the next start knows of the file.
       writeDurably(join(order.ledgerFolder, ledgerNames.parts), JSON.stringify(begun));
       file = openGrowingFile(part);
+      // Not before: where no other file can be begun, this one is still there to be looked after.
+      ended.close();
       return part;
     },
   };
