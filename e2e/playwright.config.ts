@@ -17,7 +17,7 @@ const executablePath =
   process.env['CHROMIUM_PATH'] ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
 const folder = `${root}test-results/e2e-data-${process.pid}`;
 const start = (port: number, name: string, args: string, env: Record<string, string> = {}) => ({
-  command: `node --import tsx apps/server/src/main.ts ${args}`,
+  command: `node apps/server/build/main.mjs ${args}`,
   cwd: root,
   url: `http://127.0.0.1:${port}/api/state`,
   env: {

@@ -1,8 +1,10 @@
-// Builds what start and test need: the engine's bundles and the page.
+// Builds what start and test need: the engine's bundles, the programs and the page.
 import { execFileSync } from 'node:child_process';
 import { bundleEngine } from './bundle-engine.mjs';
+import { bundlePrograms } from './bundle-programs.mjs';
 
 await bundleEngine();
+await bundlePrograms();
 execFileSync(
   process.execPath,
   ['node_modules/vite/bin/vite.js', 'build', '--config', 'apps/web/vite.config.ts', '--logLevel', 'warn'],

@@ -46,11 +46,10 @@ const newest = (folder) =>
     const path = join(folder, entry.name);
     return Math.max(time, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs);
   }, 0);
-const sources = Math.max(newest('packages'), newest('apps'));
+const sources = Math.max(newest('packages'), newest('apps'), newest('scripts'));
 if (
   stamp.sources !== sources ||
-  !existsSync('apps/web/dist/index.html') ||
-  !existsSync('packages/engine/build/main.mjs')
+  !['apps/web/dist/index.html', 'packages/engine/build/main.mjs', 'apps/server/build/main.mjs'].every(existsSync)
 ) {
   console.log('Building ...');
   execFileSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });

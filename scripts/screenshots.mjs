@@ -9,7 +9,7 @@ const port = 4878;
 const data = join(tmpdir(), 'mellow');
 rmSync(data, { recursive: true, force: true });
 const base = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts'], {
+const server = spawn(process.execPath, ['apps/server/build/main.mjs'], {
   stdio: 'ignore',
   env: {
     ...process.env,

@@ -1,7 +1,7 @@
 // Starts the server and hands signals on to it: a shell that would do so by "exec" is not there on every system.
 import { spawn } from 'node:child_process';
 
-const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...process.argv.slice(2)], {
+const child = spawn(process.execPath, ['apps/server/build/main.mjs', ...process.argv.slice(2)], {
   stdio: 'inherit',
 });
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal));

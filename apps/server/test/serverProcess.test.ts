@@ -33,7 +33,7 @@ interface Started {
   exited: Promise<number | null>;
 }
 
-const asServer = [process.execPath, '--import', 'tsx', 'apps/server/src/main.ts', '--fresh'];
+const asServer = [process.execPath, 'apps/server/build/main.mjs', '--fresh'];
 
 function start(env: Record<string, string> = {}, [program = '', ...args]: string[] = asServer): Started {
   const child = spawn(program, args, {
@@ -42,7 +42,7 @@ function start(env: Record<string, string> = {}, [program = '', ...args]: string
       ...process.env,
       PORT: String(port),
       MELLOW_DATA: folder,
-      MELLOW_BASELINE_S: '0.3',
+      MELLOW_BASELINE_S: '0',
       MELLOW_PAIRS: '1',
       ...env,
     },

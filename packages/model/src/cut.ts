@@ -1,8 +1,5 @@
 import { z } from 'zod';
-
-/** Why a stretch of time is not in a take: somebody paused it, or nothing of the PC ran. */
-export const cutReasons = ['paused', 'asleep'] as const;
-export type CutReason = (typeof cutReasons)[number];
+import { cutReasons } from './cutReason';
 
 /** A stretch that was left out of a take: the file goes on as if it had not been. */
 export const cutSchema = z.object({
@@ -13,6 +10,3 @@ export const cutSchema = z.object({
   leftOutUs: z.number().min(0),
 });
 export type Cut = z.infer<typeof cutSchema>;
-
-/** More than this no take has; whatever asks so often is not a person. */
-export const mostCuts = 500;

@@ -1,10 +1,8 @@
-import { z } from 'zod';
 import type { Station } from './station';
 
 /** What became of a due frame; the number is the code in the ledger. */
 export const fates = ['pending', 'new', 'repeat', 'capture-miss', 'encode-miss', 'write-miss', 'missing'] as const;
-export const fateSchema = z.enum(fates);
-export type Fate = z.infer<typeof fateSchema>;
+export type Fate = (typeof fates)[number];
 export const lossFates = ['capture-miss', 'encode-miss', 'write-miss'] as const satisfies readonly Fate[];
 
 /** Why; the position is the code in the ledger. */
@@ -27,8 +25,7 @@ export const causes = [
   'not-found',
   'unknown',
 ] as const;
-export const causeSchema = z.enum(causes);
-export type Cause = z.infer<typeof causeSchema>;
+export type Cause = (typeof causes)[number];
 
 /** The station that a cause is charged to; null where nothing is lost. */
 export const causeStation: Record<Cause, Station | null> = {

@@ -7,10 +7,6 @@ import { fates, causes } from './fate';
 import { practiceSource, sourceSchema } from './source';
 import { fileIdentitySchema } from './takeFile';
 
-/** Columns of a frame's row: time offsets from due in microseconds, null = never. */
-export const timeColumns = ['source', 'picked', 'captured', 'sized', 'encodeIn', 'encodeOut', 'written'] as const;
-export type TimeColumn = (typeof timeColumns)[number];
-
 /** Rows of a ledger as plain columns, the form that travels between server, page and core. */
 export const ledgerRowsSchema = z.object({
   first: z.int().min(0),

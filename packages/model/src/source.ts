@@ -80,7 +80,3 @@ export const grabbedSourceSchema = z.discriminatedUnion('kind', [
 export type GrabbedSource = Exclude<Source, { kind: 'practice' } | SampleSource>;
 
 export const practiceSource: Source = { kind: 'practice' };
-
-/** Grabbed from the screen, and neither drawn by the recorder's own practice game nor played from a file. */
-export const isGrabbed = (source: Source): source is GrabbedSource =>
-  source.kind !== 'practice' && source.kind !== 'sample';

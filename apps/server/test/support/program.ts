@@ -106,13 +106,13 @@ export async function openProgram(): Promise<Program> {
     takes: async () => takeListSchema.parse(await api('/takes')),
     take: async (id) => takeSchema.parse(await api(`/takes/${id}`)),
     start(env = {}, args = ['--fresh']) {
-      const child = spawn(process.execPath, ['--import', 'tsx', 'apps/server/src/main.ts', ...args], {
+      const child = spawn(process.execPath, ['apps/server/build/main.mjs', ...args], {
         cwd: root,
         env: {
           ...process.env,
           PORT: String(port),
           MELLOW_DATA: folder,
-          MELLOW_BASELINE_S: '0.3',
+          MELLOW_BASELINE_S: '0',
           MELLOW_PAIRS: '1',
           ...env,
         },

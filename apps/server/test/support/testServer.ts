@@ -22,7 +22,7 @@ export interface TestServer {
 
 export async function openTestServer(options: Partial<ServiceOptions> = {}): Promise<TestServer> {
   const folder = mkdtempSync(join(tmpdir(), 'mellow-server-'));
-  const services = await openServices({ dataFolder: folder, baselineS: 0.3, pairs: 1, ...options });
+  const services = await openServices({ dataFolder: folder, baselineS: 0, pairs: 1, ...options });
   const server = await new Promise<Server>((resolve) => {
     const started = createApp(services, join(folder, 'no-pages')).listen(0, '127.0.0.1', () => resolve(started));
     takePageSounds(started, services.sounds.pages);

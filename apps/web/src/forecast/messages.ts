@@ -3,7 +3,7 @@ import {
   briefSchema,
   calibrationSchema,
   driveFactsSchema,
-  fateSchema,
+  fates,
   gameRunSchema,
   machineSheetSchema,
   practiceGameSchema,
@@ -48,7 +48,7 @@ const stripSchema = z.object({
   dueFrames: z.int(),
   passages: z.array(z.object({ kind: z.enum(['calm', 'busy', 'loading']), seconds: z.number() })),
   encodeMs: z.array(z.number()),
-  marks: z.array(z.object({ due: z.int(), frames: z.int(), fate: fateSchema, waitMs: z.number() })),
+  marks: z.array(z.object({ due: z.int(), frames: z.int(), fate: z.enum(fates), waitMs: z.number() })),
   counts: z.object({ repeat: z.int(), 'capture-miss': z.int(), 'encode-miss': z.int(), 'write-miss': z.int() }),
 });
 const arrowSchema = z.object({
