@@ -23,17 +23,48 @@ function slowNoise(index: number, step: number, seed: number): number {
   return noise(at, seed) * (1 - share) + noise(at + 1, seed) * share;
 }
 
-const chord = [110, 164.81, 220, 277.18];
+const chordHz = [110, 164.81, 220, 277.18];
+const chordLevel = 0.012;
+/** The chord is as far apart on both sides. */
+const sidePhase = { sine: Math.sin(0.4), cosine: Math.cos(0.4) };
+const barSamples = 2 * soundRateHz;
+const roots = [1, 0.8909, 0.7492, 0.8409];
+/** Sines are turned on from one sample to the next so long, and then taken anew; a bar is a whole number of these. */
+const turnSamples = 64;
 
-function gameBed(index: number, side: number): number {
-  const t = index / soundRateHz;
-  const bar = Math.floor(t / 2) % 4;
-  const root = [1, 0.8909, 0.7492, 0.8409][bar] ?? 1;
-  let sum = 0;
-  chord.forEach((hz, i) => (sum += Math.sin(2 * Math.PI * hz * root * t + i + side * 0.4) * 0.012));
-  const engine = Math.sin(2 * Math.PI * (58 + 6 * Math.sin(t * 1.7)) * t) * 0.02;
-  const wind = slowNoise(index, 12, 3 + side) * 0.014;
-  return sum + engine + wind;
+/**
+ * Adds the bed of one stretch of `turnSamples`, or of the part of it that is wanted: chord, engine and wind. Each value is
+ * that of its index, whatever was asked for before.
+ * @param begin first sample of the stretch, a multiple of `turnSamples`
+ */
+function addGameBed(into: Float32Array, firstSample: number, begin: number): void {
+  const root = roots[Math.floor(begin / barSamples) % roots.length] ?? 1;
+  const first = Math.max(begin, firstSample);
+  const end = Math.min(begin + turnSamples, firstSample + into.length / 2);
+  const sums = new Float64Array(2 * turnSamples);
+  chordHz.forEach((hz, i) => {
+    const stepAngle = (2 * Math.PI * hz * root) / soundRateHz;
+    const [turnSine, turnCosine] = [Math.sin(stepAngle), Math.cos(stepAngle)];
+    let sine = Math.sin(begin * stepAngle + i);
+    let cosine = Math.cos(begin * stepAngle + i);
+    for (let n = 0; n < end - begin; n++) {
+      sums[n * 2] = (sums[n * 2] ?? 0) + sine;
+      sums[n * 2 + 1] = (sums[n * 2 + 1] ?? 0) + cosine;
+      const next = sine * turnCosine + cosine * turnSine;
+      cosine = cosine * turnCosine - sine * turnSine;
+      sine = next;
+    }
+  });
+  for (let index = first; index < end; index++) {
+    const t = index / soundRateHz;
+    const sine = sums[(index - begin) * 2] ?? 0;
+    const cosine = sums[(index - begin) * 2 + 1] ?? 0;
+    const engine = Math.sin(2 * Math.PI * (58 + 6 * Math.sin(t * 1.7)) * t) * 0.02;
+    const at = (index - firstSample) * 2;
+    into[at] = (into[at] ?? 0) + sine * chordLevel + engine + slowNoise(index, 12, 3) * 0.014;
+    const right = sine * sidePhase.cosine + cosine * sidePhase.sine;
+    into[at + 1] = (into[at + 1] ?? 0) + right * chordLevel + engine + slowNoise(index, 12, 4) * 0.014;
+  }
 }
 
 /** Syllables of a synthetic voice with pauses, over the steady noise of a fan. */
@@ -45,12 +76,13 @@ function voiceAt(index: number, seed: number, hz: number, level: number, floor: 
   const speaks = into < 2.1 && noise(Math.floor((t + seed * 1.37) / phrase) * 16 + syllable, seed) > -0.6;
   const shape = Math.sin(Math.PI * ((into % 0.23) / 0.23)) ** 2;
   const pitch = hz * (1 + 0.12 * noise(syllable, seed + 5));
+  const breath = slowNoise(index, 3, seed + 9) * floor;
+  if (!speaks) return breath;
   const formants =
     Math.sin(2 * Math.PI * pitch * t) * 0.6 +
     Math.sin(2 * Math.PI * pitch * 2 * t) * 0.3 +
     Math.sin(2 * Math.PI * pitch * 5.1 * t) * 0.16;
-  const breath = slowNoise(index, 3, seed + 9) * floor;
-  return (speaks ? formants * shape * level : 0) + breath;
+  return formants * shape * level + breath;
 }
 
 /** The click of a second: 2 ms of 3 kHz that start at full level on the first sample, so that its onset is exact. */
@@ -59,23 +91,28 @@ function click(index: number): number {
   return into < 96 ? 0.5 * Math.cos((2 * Math.PI * 3000 * into) / soundRateHz) : 0;
 }
 
+const onBothSides: Record<PracticeSound, (index: number) => number> = {
+  game: click,
+  voice: (index) => voiceAt(index, 1, 128, 0.24, 0.0035),
+  chat: (index) => voiceAt(index, 4, 196, 0.12, 0.0012),
+};
+
 /**
  * Adds samples of one source to a stereo buffer (interleaved, -1..1).
  * @param clicks whether the game's sound carries the click of each second
  */
 export function addSound(into: Float32Array, source: PracticeSound, firstSample: number, clicks: boolean): void {
   const count = into.length / 2;
-  for (let i = 0; i < count; i++) {
-    const index = firstSample + i;
-    if (index < 0) continue;
-    if (source === 'game') {
-      const pulse = clicks ? click(index) : 0;
-      into[i * 2] = (into[i * 2] ?? 0) + gameBed(index, 0) + pulse;
-      into[i * 2 + 1] = (into[i * 2 + 1] ?? 0) + gameBed(index, 1) + pulse;
-    } else {
-      const value = source === 'voice' ? voiceAt(index, 1, 128, 0.24, 0.0035) : voiceAt(index, 4, 196, 0.12, 0.0012);
-      into[i * 2] = (into[i * 2] ?? 0) + value;
-      into[i * 2 + 1] = (into[i * 2 + 1] ?? 0) + value;
-    }
+  const heard = Math.max(0, firstSample);
+  if (source === 'game')
+    for (let begin = heard - (heard % turnSamples); begin < firstSample + count; begin += turnSamples)
+      addGameBed(into, firstSample, begin);
+  if (source === 'game' && !clicks) return;
+  const alike = onBothSides[source];
+  for (let index = heard; index < firstSample + count; index++) {
+    const value = alike(index);
+    const at = (index - firstSample) * 2;
+    into[at] = (into[at] ?? 0) + value;
+    into[at + 1] = (into[at + 1] ?? 0) + value;
   }
 }

@@ -23,15 +23,19 @@ const disturbed = ({ result }: MadeTake): boolean =>
   result.sounds.some(({ rateHz, away, silenceS }) => rateHz > 0 && away === 0 && silenceS > 0.05);
 
 /** Rolls with sounds from outside; anew, twice at most, where the PC disturbed it. */
-export async function rollSounds(...asked: Parameters<typeof rollOnce>): Promise<MadeTake> {
+export const rollSounds = (...asked: Parameters<typeof rollSoundsOnce>): Promise<MadeTake> =>
+  undisturbed(() => rollSoundsOnce(...asked));
+
+/** Rolls up to three times, until the PC has let every sound come through. */
+export async function undisturbed(roll: () => Promise<MadeTake>): Promise<MadeTake> {
   for (let again = 2; ; again--) {
-    const take = await rollOnce(...asked);
+    const take = await roll();
     if (again === 0 || !disturbed(take)) return take;
   }
 }
 
 /** Rolls the practice game's pictures with sounds from outside. */
-function rollOnce(
+export function rollSoundsOnce(
   bench: TakeBench,
   inputs: SoundInput[],
   lanes: Lane[],
