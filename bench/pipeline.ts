@@ -54,6 +54,7 @@ export function orderOf(
     reservePath: null,
     hindsight: null,
     parts: null,
+    stripes: null,
     keepPictures: false,
     ...change,
   };

@@ -15,6 +15,7 @@ const threads = [
   'encode',
   'pack',
   'drive',
+  'stripe',
   'keep',
 ];
 const folder = 'packages/engine/';

@@ -53,8 +53,11 @@ it.each([
     });
     let bytesSafe = 0;
     let dueThen = 0;
+    let filedThen = 0;
     await killed(order, (live) => {
       [bytesSafe, dueThen] = [live.durableBytes, live.due];
+      // A PC that is busy with others loses some.
+      filedThen = live.fates.new + live.fates.repeat;
       return live.due > 120 && live.durableBytes > 0;
     });
     expect(bytesSafe).toBeGreaterThan(0);
@@ -73,7 +76,7 @@ it.each([
     const pictures = probePictures(order.filePath);
     expect(pictures.length).toBe(found.facts?.picture.packets);
     // AV1 in software holds the most pictures back.
-    expect(pictures.length).toBeGreaterThan(dueThen - (encoder === 'av1-software' ? 90 : 60));
+    expect(pictures.length).toBeGreaterThan(filedThen - (encoder === 'av1-software' ? 90 : 60));
     expect(probeStreams(order.filePath).map(({ codec_type }) => codec_type)).toEqual(['video', 'audio']);
     // Every picture is the one its row says.
     const strips = readStripsOf(order.filePath, order.recipe.size, order.game);

@@ -14,6 +14,7 @@ export { replaceClosedLedger } from './ledger/closedWriter';
 export { ledgerNames } from './ledger/ledgerNames';
 export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledger/storedLedger';
 export { writePartsList } from './media/partsList';
+export { writeStripesList } from './media/stripesList';
 export { openScreenLooks, type ScreenLooks } from './screen/screenLook';
 export { listScreens } from './screen/screens';
 export { asked, openX11, type X11Connection } from './screen/x11Connection';

@@ -14,6 +14,7 @@ import { gameRunSchema } from './playCost';
 import { liveTakeSchema } from './live';
 import { hindsightOrderSchema, keepOrderSchema, keptSchema } from './hindsight';
 import { takeEndSchema } from './take';
+import { stripeLayoutSchema, stripeOrderSchema } from './stripes';
 import { partFileSchema, partOrderSchema } from './parts';
 import { pageSoundsSchema, heardLevelsSchema, listeningSchema, soundReportSchema, soundSourceSchema } from './sound';
 import { grabbedSourceSchema, practiceSource, sourceSchema } from './source';
@@ -73,6 +74,8 @@ export const takeOrderSchema = z.object({
   hindsight: hindsightOrderSchema.nullable().default(null),
   /** When a new file is begun; null: the take is one file. */
   parts: partOrderSchema.nullable().default(null),
+  /** Where its blocks go; null: all into one file at a time. */
+  stripes: stripeOrderSchema.nullable().default(null),
   /** How the camera is opened in place of the system's own way; for tests. */
   cameraInput: cameraInputSchema.nullable().default(null),
   /** Keep what the encoder is given for a few dozen frames, to compare the file's pictures with. */
@@ -89,6 +92,10 @@ export const takeClosingSchema = z.object({
   filePath: z.string(),
   /** Identity where the file lies elsewhere than ordered (a drive that went away); null: the one of the order. */
   movedIdentity: fileIdentitySchema.nullable(),
+  /** Stripes whose drives went away, and where what their open files held was kept. */
+  keptStripes: z
+    .array(z.object({ stripe: z.int().min(0), path: z.string(), identity: fileIdentitySchema }))
+    .default([]),
   /** The container was closed; otherwise the file has to be rescued. */
   closedWell: z.boolean(),
   presented: z.int().nullable(),
@@ -149,6 +156,10 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     /** Parts before it, which are closed, and where it begins itself. */
     earlier: z.array(partFileSchema.pick({ path: true, startUs: true })).default([]),
     startUs: z.number().min(0).default(0),
+    /** Its stripes in order, where it is spread over several files. */
+    stripes: stripeLayoutSchema
+      .extend({ files: z.array(z.object({ path: z.string(), identity: fileIdentitySchema.nullable() })) })
+      .optional(),
     /** Frames known to have been due when the recorder died, as far as anybody heard or the clock tells. */
     dueHeard: z.int().min(0),
   }),
@@ -192,6 +203,8 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     filePath: z.string(),
     outPath: z.string(),
     rate: frameRateSchema.nullable().default(null),
+    /** Puts a striped take together byte by byte. */
+    asIs: z.boolean().optional(),
   }),
   /** Holds the kept pictures of a take against its file; they are thrown away afterwards by whoever asked. */
   z.object({

@@ -34,6 +34,7 @@ export * from './setup';
 export * from './sound';
 export * from './source';
 export * from './station';
+export * from './stripes';
 export * from './take';
 export * from './takeFile';
 export * from './takeName';

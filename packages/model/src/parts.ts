@@ -1,11 +1,13 @@
 import { z } from 'zod';
 import { fileIdentitySchema } from './takeFile';
 
-/** How a full take is cut into files; a file system's own limit cuts too. */
+/** How a take becomes several files; a file system's own limit cuts a full take too. */
 export const partsSchema = z.discriminatedUnion('by', [
   z.object({ by: z.literal('none') }),
   z.object({ by: z.literal('length'), minutes: z.number().min(0.1).max(600) }),
   z.object({ by: z.literal('size'), megabytes: z.int().min(100).max(1_000_000) }),
+  /** Not one after the other: block by block over all folders at once, as much to each, or by their measured speeds. */
+  z.object({ by: z.literal('striped'), shares: z.enum(['equal', 'by-speed']) }),
 ]);
 export type Parts = z.infer<typeof partsSchema>;
 export const onePart: Parts = { by: 'none' };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { stripeLayoutSchema } from './stripes';
 import { cameraReportSchema } from './camera';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
@@ -97,6 +98,8 @@ export const takeSchema = z.object({
   sounds: z.array(soundReportSchema).default([]),
   /** In the order of time. */
   marks: z.array(markSchema).max(mostMarks).default([]),
+  /** How its blocks are spread over its files; null: each file is whole. */
+  stripes: stripeLayoutSchema.nullable().default(null),
   /** Pauses, in the order of time. */
   cuts: z.array(cutSchema).default([]),
   /** What became of its camera. */
@@ -111,10 +114,12 @@ export const fileOf = (take: Pick<Take, 'files'>, role: TakeFileRole): TakeFile 
   take.files.filter((file) => file.role === role).pop() ?? null;
 
 /**
- * The files that hold the take, in order: one, or its parts. Of two that begin at one time the later known holds it: a file
+ * The files that hold the take, in order: one, its parts, or its stripes. Of two that begin at one time the later known holds it: a file
  * that was kept elsewhere, or closed anew, takes the place of the one before.
  */
 export function partsOf({ files }: Pick<Take, 'files'>): TakeFile[] {
+  const stripes = files.filter(({ role, stripe }) => role === 'take' && stripe !== undefined);
+  if (stripes.length) return [...new Map(stripes.map((file) => [file.stripe ?? 0, file])).values()];
   const byStart = new Map(files.filter(({ role }) => role === 'take').map((file) => [file.startUs ?? 0, file]));
   return [...byStart.values()].sort((a, b) => (a.startUs ?? 0) - (b.startUs ?? 0));
 }

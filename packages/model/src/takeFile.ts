@@ -25,6 +25,8 @@ export const takeFileSchema = z.object({
   bytes: z.number().nullable(),
   /** Time of the take at which it begins: parts follow one another. */
   startUs: z.number().min(0).optional(),
+  /** Which stripe of the take it holds, where the take is spread over several files. */
+  stripe: z.int().min(0).optional(),
   /** Where it is being moved to: whoever dies meanwhile, it lies in one of the two places. */
   movingTo: z.object({ path: z.string().min(1), identity: fileIdentitySchema }).optional(),
   /** Its drive, where that is not the take's own. */

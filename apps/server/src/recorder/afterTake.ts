@@ -21,6 +21,7 @@ import {
   type TakeState,
 } from '@mellow/model';
 import { textOf } from '../errorText';
+import { problem } from '../http/problem';
 import type { AppLog } from '../services/appLog';
 import type { DriveService } from '../services/drives';
 import type { Folders } from '../services/folders';
@@ -29,6 +30,7 @@ import type { LiveHub } from '../services/liveHub';
 import { withFile } from '../services/ownFiles';
 import { partsWrittenDown, readableOf, withParts } from '../services/takeParts';
 import type { TakeService } from '../services/takes';
+import { builtName } from './stripeOrder';
 
 export interface AfterTakeServices {
   drives: Pick<DriveService, 'list'>;
@@ -80,15 +82,24 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
     const path = await takes.file(takeId);
     const from = await takes.readable(takeId);
     const suffix = extname(path);
+    const asIs = into === 'as-is';
+    if (asIs && !take.stripes)
+      throw problem(
+        'bad-request',
+        'This take is one file, or has parts that are files of their own: nothing is to be built.',
+      );
     const stem = path.slice(0, -suffix.length);
     const joins = partsOf(take).length > 1;
-    const outPath = `${stem}${joins ? ' whole' : suffix === `.${into}` ? ' plain' : ''}.${into}`;
+    const ending = asIs ? suffix : `.${into}`;
+    const outPath = take.stripes
+      ? builtName(path, ending)
+      : `${stem}${joins ? ' whole' : suffix === ending ? ' plain' : ''}${ending}`;
     const result = rewrapResultSchema.parse(
       await jobs.run({
-        title: `${name(take)}: ${joins ? 'joining its parts' : 'making an MP4'}`,
+        title: `${name(take)}: ${take.stripes ? 'building one file' : joins ? 'joining its parts' : 'making an MP4'}`,
         takeId,
         logFolder: takes.folder(takeId),
-        job: { kind: 'rewrap', filePath: from, outPath, rate: take.recipe.rate },
+        job: { kind: 'rewrap', filePath: from, outPath, rate: take.recipe.rate, asIs },
       }),
     );
     log.add(
@@ -186,6 +197,8 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
     },
     async storeClosed(take, closing) {
       if (closing.parts.length) await adoptParts(take.id, closing.parts);
+      if (closing.keptStripes.length)
+        await takes.update(take.id, (now) => ({ files: [...now.files, ...closing.keptStripes.map(keptStripe)] }));
       return takes.update(take.id, (now) => ({
         state: 'reading-back',
         end: closing.end,
@@ -231,7 +244,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
         summary: reading.summary,
         tailFrames: reading.tailFrames,
         fileOffsetUs: reading.fileOffsetUs,
-        files: now.files.map((file) => (file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file)),
+        files: now.files.map(withBytesNow),
       }));
       if (take.end !== 'length' && take.end !== 'stopped')
         live.notify('loss', `${name(take)} ended early`, take.endText ?? '', take.id);
@@ -262,8 +275,11 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
             ledgerFolder: folder,
             filePath: last?.path ?? take.filePath,
             identity: last?.identity ?? null,
-            earlier: earlier.map(({ path, startUs }) => ({ path, startUs: startUs ?? 0 })),
+            earlier: take.stripes ? [] : earlier.map(({ path, startUs }) => ({ path, startUs: startUs ?? 0 })),
             startUs: last?.startUs ?? 0,
+            ...(take.stripes
+              ? { stripes: { ...take.stripes, files: begun.map(({ path, identity }) => ({ path, identity })) } }
+              : {}),
             fallbackFolder: folders.kept,
             dueHeard,
           },
@@ -285,7 +301,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
         tailFrames: found.tailFrames,
         fileOffsetUs: found.fileOffsetUs,
         filePath: earlier[0]?.path ?? filePath,
-        files: filesAfterRescue(now, found, last),
+        files: take.stripes ? now.files.map(withBytesNow) : filesAfterRescue(now, found, last),
       }));
       const keptS = ((found.facts?.picture.endUs ?? 0) / 1e6).toFixed(2);
       const lostS = (found.lostUs / 1e6).toFixed(2);
@@ -326,6 +342,13 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
     },
   };
 }
+
+const withBytesNow = (file: TakeFile): TakeFile => (file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file);
+
+const keptStripe = ({ stripe, path, identity }: TakeClosing['keptStripes'][number]): TakeFile => ({
+  ...{ role: 'take' as const, path, identity, bytes: null },
+  stripe,
+});
 
 const bytesNow = ({ path, bytes }: TakeFile): number | null => statSync(path, { throwIfNoEntry: false })?.size ?? bytes;
 

@@ -47,6 +47,7 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
     openEnd: true,
     unfiled: true,
     parts: null,
+    stripes: null,
     hindsight: heldBeside(setup, machine, drive, watchFolderName(setup.id, Date.now())),
     baselineS: 0,
     pairs: 1,

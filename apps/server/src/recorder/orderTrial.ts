@@ -20,7 +20,9 @@ import {
   type Recipe,
   type Setup,
   type Source,
+  type StripeOrder,
   type Take,
+  type TakeFile,
   type RolledKind,
   type TakeOrder,
 } from '@mellow/model';
@@ -30,6 +32,7 @@ import type { ForecastContexts } from '../services/forecastContexts';
 import { heldBeside } from './heldBeside';
 import { partOrderOf } from './partOrder';
 import { reservePathOf } from './reservePath';
+import { stripeDrives, stripeFiles, stripeOrderOf, stripePaths } from './stripeOrder';
 import { newTrial } from '../services/newTrial';
 import type { CameraService } from '../services/cameras';
 import type { SampleService } from '../services/samples';
@@ -100,11 +103,20 @@ export async function prepareTrial(
     ...{ id, kind, game, recipe, setup, version, number, machine, drive, now, prediction, source },
     lengthS: length,
   });
-  const reserved = reserve(planned.filePath);
+  const striped = simulated ? [] : await stripeDrives(services, recipe);
+  const files = reserveAll(striped.length ? stripePaths(striped, planned.fileName) : [planned.filePath]);
+  const [reserved] = files;
   let cameraFile: Reservation | null = null;
   try {
     if (recipe.camera?.where === 'own-file' && !simulated) cameraFile = reserve(cameraPathOf(reserved.path));
-    const take = withReservation(planned, drive, reserved, cameraFile);
+    const stripes = striped.length ? await stripeOrderOf(services, recipe, striped, files, id) : null;
+    const take = withReservation(
+      planned,
+      drive,
+      stripes ? stripeFiles(striped, files) : [{ role: 'take', ...reserved, bytes: null }],
+      cameraFile,
+      stripes,
+    );
     await takes.insert(take);
     const costsPlay = source.kind === 'practice' && kind === 'trial';
     const order: TakeOrder = {
@@ -135,14 +147,15 @@ export async function prepareTrial(
       cameraFile,
       cameraInput: null,
       unfiled: false,
-      parts: kind === 'full' ? await partOrderOf(services, recipe, drive, take.fileName, id) : null,
+      stripes,
+      parts: kind === 'full' && !stripes ? await partOrderOf(services, recipe, drive, take.fileName, id) : null,
       hindsight: kind === 'full' ? heldBeside(setup, machine, drive, id) : null,
       openEnd: length === null,
       keepPictures: kind !== 'sample',
     };
     return { take, order, simulated, context, seed };
   } catch (error) {
-    giveBack(reserved);
+    for (const file of files) giveBack(file);
     if (cameraFile) giveBack(cameraFile);
     throw error;
   }
@@ -219,20 +232,36 @@ function reserve(path: string): Reservation {
   }
 }
 
+/** All or none. */
+function reserveAll(paths: readonly string[]): [Reservation, ...Reservation[]] {
+  const reserved: Reservation[] = [];
+  try {
+    for (const path of paths) reserved.push(reserve(path));
+  } catch (error) {
+    for (const file of reserved) giveBack(file);
+    throw error;
+  }
+  const [first, ...others] = reserved;
+  if (!first) throw new Error('A take without a file.');
+  return [first, ...others];
+}
+
 /** Beside the take, under its name. */
 const cameraPathOf = (path: string): string => `${path.slice(0, -extname(path).length)} camera.mkv`;
 
 const withReservation = (
   take: Take,
   drive: Drive,
-  { path, identity }: Reservation,
+  files: readonly TakeFile[],
   camera: Reservation | null,
-): Take => ({
-  ...take,
-  filePath: path,
-  fileName: path.slice(join(drive.folder, '/').length),
-  files: [
-    { role: 'take', path, identity, bytes: null },
-    ...(camera ? [{ role: 'camera' as const, ...camera, bytes: null }] : []),
-  ],
-});
+  stripes: StripeOrder | null,
+): Take => {
+  const path = files[0]?.path ?? take.filePath;
+  return {
+    ...take,
+    filePath: path,
+    fileName: path.slice(join(drive.folder, '/').length),
+    files: [...files, ...(camera ? [{ role: 'camera' as const, ...camera, bytes: null }] : [])],
+    stripes: stripes && { blockBytes: stripes.blockBytes, pattern: stripes.pattern },
+  };
+};

@@ -115,6 +115,7 @@ export function newTrial({
     marks: [],
     cuts: [],
     files: [],
+    stripes: null,
     sounds: [],
     camera: null,
     fileOffsetUs: null,

@@ -1,12 +1,18 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { ledgerNames, writePartsList } from '@mellow/engine';
+import { ledgerNames, writePartsList, writeStripesList } from '@mellow/engine';
 import { partFileSchema, partsOf, type Drive, type PartFile, type Take, type TakeFile } from '@mellow/model';
 
-/** The path by which a take is read as one: its file, or a list of its parts. @throws in words where a part is away */
-export function readableOf(take: Pick<Take, 'files' | 'filePath'>, folder: string): string {
+/** The path by which a take is read as one: its file, or a list of its parts or stripes. @throws in words where a part is away */
+export function readableOf(take: Pick<Take, 'files' | 'filePath' | 'stripes'>, folder: string): string {
   const parts = partsOf(take);
+  if (take.stripes)
+    return writeStripesList(
+      folder,
+      take.stripes,
+      parts.map(({ path }) => path),
+    );
   if (parts.length < 2) return take.filePath;
   return writePartsList(
     folder,

@@ -61,6 +61,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     verdict: { mark: lost ? 'look' : 'keep', sentence: lost ? 'Look again.' : 'Keep it.', facts: [], findings: [] },
     prediction: null,
     files: [],
+    stripes: null,
     marks: [],
     cuts: [],
     source: { kind: 'practice' },

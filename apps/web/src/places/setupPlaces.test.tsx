@@ -93,6 +93,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
   prediction: null,
   files: [],
+  stripes: null,
   marks: [],
   cuts: [],
   source: { kind: 'practice' },

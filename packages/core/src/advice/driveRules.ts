@@ -1,5 +1,5 @@
-import type { DriveFacts, Parts, Recipe } from '@mellow/model';
-import { contentionOf, longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
+import { mostNextDrives, type DriveFacts, type Parts, type Recipe } from '@mellow/model';
+import { contentionOf, isStriped, longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
 
 import type { Look, Rule } from './rule';
 import { isCut } from '../recipe/clashes';
@@ -19,6 +19,18 @@ const enoughRoom = (look: Look, drive: DriveFacts): boolean =>
 /** A little below what the file system takes. */
 const belowLimit = (limitBytes: number): Parts => ({ by: 'size', megabytes: Math.floor((limitBytes * 0.98) / 1e6) });
 const withClosedGroups = (recipe: Recipe): Recipe => ({ ...recipe, encode: { ...recipe.encode, closedGroups: true } });
+/** Over all of these at once, from the recipe's own drive on where it is one of them. */
+function stripedOver(recipe: Recipe, drives: readonly { id: string }[]): Recipe {
+  const ids = drives.map(({ id }) => id);
+  const driveId = ids.includes(recipe.driveId) ? recipe.driveId : (ids[0] ?? recipe.driveId);
+  return {
+    ...recipe,
+    driveId,
+    nextDriveIds: ids.filter((id) => id !== driveId).slice(0, mostNextDrives),
+    parts: { by: 'striped', shares: 'by-speed' },
+    container: recipe.container === 'mp4' ? 'fragmented-mp4' : recipe.container,
+  };
+}
 const headRoomOf = (look: Look, drive: DriveFacts): number | null =>
   speedCheck(drive, bytesPerSecond(look), shared(look, drive)).headRoom;
 /** Other drives that work, best first by head-room. */
@@ -237,6 +249,7 @@ export const driveRules: Rule[] = [
           : [],
       );
       if (!speed || speed.headRoom === null || speed.headRoom >= 1 || measured.length < 2) return null;
+      if (isStriped(look.recipe)) return null;
       // Where one drive alone is fast enough, or all together are not, shares are no way.
       if (measured.some((d) => d.writeBytesPerSecond > speed.neededBytesPerSecond)) return null;
       const equal = stripe(measured, 'equal').bytesPerSecond;
@@ -249,7 +262,7 @@ export const driveRules: Rule[] = [
           bySpeed,
           neededBytesPerSecond: speed.neededBytesPerSecond,
         }),
-        remedies: [],
+        remedies: [{ label: 'Stripe over them', change: stripedOver(look.recipe, measured) }],
       };
     },
   },
@@ -293,7 +306,7 @@ export const driveRules: Rule[] = [
       const { drive, recipe, brief } = look;
       const limit = drive?.largestFileBytes ?? null;
       // Cut into files that stay below it, a take knows no such end.
-      if (!drive || limit === null || isCut(recipe)) return null;
+      if (!drive || limit === null || isCut(recipe) || isStriped(recipe)) return null;
       const minutes = limit / bytesPerSecond(look) / 60;
       const session = Math.min(brief.sessionMinutes, recipe.ceilingMinutes ?? Infinity);
       if (minutes >= session) return null;

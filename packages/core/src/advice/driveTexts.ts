@@ -91,7 +91,7 @@ export const driveTexts = {
     neededBytesPerSecond: number;
   }) => ({
     title: `No single drive is fast enough; ${listWords(names)} together would be`,
-    text: `In equal shares ${formatMegabytesPerSecond(equal)}, by speed ${formatMegabytesPerSecond(bySpeed)}, ${formatMegabytesPerSecond(neededBytesPerSecond)} are needed. One take goes to one folder here; fewer bits are the way.`,
+    text: `In equal shares ${formatMegabytesPerSecond(equal)}, by speed ${formatMegabytesPerSecond(bySpeed)}, ${formatMegabytesPerSecond(neededBytesPerSecond)} are needed. A striped take is written to all of them at once, block by block, and put together afterwards.`,
   }),
   ceilingUnderSession: (ceiling: number, sessionMinutes: number) => ({
     title: `A take ends after ${ceiling} min, a session lasts ${sessionMinutes}`,

@@ -1,5 +1,6 @@
 import type { Brief, Calibration, MachineSheet, PracticeGame, Recipe, DriveFacts } from '@mellow/model';
 import type { PassageShares, SceneKnowledge } from '../codec';
+import { stripedDrive } from '../storage';
 
 /** Everything beside the recipe that a forecast depends on; plain data, so that it can go to a worker. */
 export interface ForecastContext {
@@ -52,5 +53,6 @@ export const blockContentShare = 0.1;
 /** Cores of a machine of which nothing is known. */
 export const coresOf = ({ machine }: Pick<ForecastContext, 'machine'>): number => machine?.cores ?? 4;
 
+/** Where a recipe's takes go; several folders at once count as one drive. */
 export const driveOf = (recipe: Recipe, context: Pick<ForecastContext, 'drives'>): DriveFacts | null =>
-  context.drives.find((drive) => drive.id === recipe.driveId) ?? null;
+  stripedDrive(recipe, context.drives) ?? context.drives.find((drive) => drive.id === recipe.driveId) ?? null;

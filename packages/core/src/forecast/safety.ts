@@ -1,3 +1,4 @@
+import { isStriped } from '../storage';
 import type { Effort, Recipe } from '@mellow/model';
 import { lookAheadQuiet } from '../advice/quiet';
 import { encoderFacts } from '../codec/encoders';
@@ -37,7 +38,8 @@ export function heldFrames({ encode }: Recipe, cores: number): number {
 
 /**
  * Seconds of a take that are lost at most when the recorder dies: a cluster of 1 s, half a second on its way to the
- * drive, and the pictures the encoder holds (docs/model.md, "Work"). A plain MP4 is built anew from its packets.
+ * drive, and the pictures the encoder holds (docs/model.md, "Work"); of a striped take a second more, as its writers flush
+ * on their own ("Striping"). A plain MP4 is built anew from its packets.
  */
 export const secondsLostIfKilled = (recipe: Recipe, cores: number): number =>
-  1 + 0.5 + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);
+  1 + (isStriped(recipe) ? 1 : 0) + 0.5 + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);

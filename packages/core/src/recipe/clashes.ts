@@ -1,6 +1,7 @@
-import type { Recipe, Station } from '@mellow/model';
+import { onePart, type Recipe, type Station } from '@mellow/model';
 import { filedSize } from '../picture/camera';
 import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec/encoders';
+import { isStriped } from '../storage/striping';
 import { soundClashes } from './soundClashes';
 import { formatKbps, formatSize, framesPerSecond } from '../units';
 import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
@@ -28,9 +29,9 @@ const even = (n: number): number => Math.max(64, n - (n % 2));
 export const containerTakesSound = (container: Recipe['container'], codec: Recipe['lanes'][number]['codec']): boolean =>
   container === 'matroska' || codec !== 'pcm';
 
-/** Whether a full take may become several files. */
+/** Whether a full take may become several files, one after the other. */
 export const isCut = ({ parts, nextDriveIds }: Pick<Recipe, 'parts' | 'nextDriveIds'>): boolean =>
-  parts.by !== 'none' || nextDriveIds.length > 0;
+  parts.by === 'length' || parts.by === 'size' || (parts.by === 'none' && nextDriveIds.length > 0);
 
 /** All clashes of a recipe, worst first. */
 export function recipeClashes(recipe: Recipe): Clash[] {
@@ -73,6 +74,26 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       title: 'Parts need closed groups',
       text: 'A part begins with a key picture. In open groups pictures before it in time come after it and lean on the part before: neither file would have them whole.',
       remedy: { label: 'Close groups', recipe: { ...recipe, encode: { ...encode, closedGroups: true } } },
+    });
+  }
+  if (isStriped(recipe) && container === 'mp4') {
+    clashes.push({
+      id: 'stripes-plain-mp4',
+      station: 'pack',
+      weight: 'stops',
+      title: 'A plain MP4 is not striped',
+      text: 'It has its index at its end only. What a recorder that dies leaves of it on several drives could be put together by nobody.',
+      remedy: { label: 'Fragmented MP4', recipe: { ...recipe, container: 'fragmented-mp4' } },
+    });
+  }
+  if (recipe.parts.by === 'striped' && !recipe.nextDriveIds.length) {
+    clashes.push({
+      id: 'stripes-one-folder',
+      station: 'drive',
+      weight: 'risk',
+      title: 'One folder cannot be striped',
+      text: 'Takes are spread over all chosen folders at once, and there is only one. As it is, each take is one file there.',
+      remedy: { label: 'One file', recipe: { ...recipe, parts: onePart } },
     });
   }
   clashes.push(...soundClashes(recipe));

@@ -87,6 +87,7 @@ export const containerWords: Record<Container, { name: string; safety: string; s
 /** "one file", "a new file every 10 min", "files of 4 GB". */
 export function partsWords(parts: Parts): string {
   if (parts.by === 'none') return 'one file';
+  if (parts.by === 'striped') return parts.shares === 'equal' ? 'striped in equal shares' : 'striped by measured speed';
   return parts.by === 'length'
     ? `a new file every ${parts.minutes} min`
     : `files of ${formatBytes(parts.megabytes * 1e6)}`;

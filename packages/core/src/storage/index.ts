@@ -5,3 +5,5 @@ export * from './rates';
 export * from './roomFor';
 export * from './roomLeft';
 export * from './steadySpeed';
+export * from './stripedDrive';
+export * from './striping';

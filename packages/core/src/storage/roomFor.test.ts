@@ -1,4 +1,4 @@
-import type { DriveFacts } from '@mellow/model';
+import { onePart, type DriveFacts } from '@mellow/model';
 import { standInFacts } from './driveFacts';
 import { roomFor } from './roomFor';
 
@@ -11,7 +11,8 @@ const a = drive('a', { freeBytes: 100e9, deviceId: 'one' });
 const b = drive('b', { freeBytes: 50e9, deviceId: 'two' });
 
 it('adds the room of drives that take over, each once', () => {
-  const room = (nextDriveIds: string[], drives: DriveFacts[]) => roomFor({ driveId: 'a', nextDriveIds }, drives);
+  const room = (nextDriveIds: string[], drives: DriveFacts[]) =>
+    roomFor({ driveId: 'a', nextDriveIds, parts: onePart }, drives);
   expect(room([], [a, b])).toBe(100e9);
   expect(room(['b'], [a, b])).toBe(150e9);
   expect(room(['b', 'b', 'a', 'gone'], [a, b])).toBe(150e9);

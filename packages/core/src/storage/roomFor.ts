@@ -1,13 +1,16 @@
 import type { DriveFacts, Recipe } from '@mellow/model';
+import { stripedDrive } from './stripedDrive';
 
 /** Two folders that tell nearly the same room on one device share it. */
 const sameRoomBytes = 10e6;
 
-/** Free bytes on the recipe's drive and on those that take over from it; null where the first does not tell. */
+/** Free bytes on the recipe's drive and on those that take over from it, or what fits over all at once; null where the first does not tell. */
 export function roomFor(
-  recipe: Pick<Recipe, 'driveId' | 'nextDriveIds'>,
+  recipe: Pick<Recipe, 'driveId' | 'nextDriveIds' | 'parts'>,
   drives: readonly DriveFacts[],
 ): number | null {
+  const striped = stripedDrive(recipe, drives);
+  if (striped) return striped.freeBytes;
   const first = drives.find(({ id }) => id === recipe.driveId);
   if (!first || first.freeBytes === null) return null;
   const counted: DriveFacts[] = [];

@@ -96,6 +96,7 @@ export function testTake(
     verdict: null,
     prediction: null,
     files: [],
+    stripes: null,
     marks: [],
     cuts: [],
     sounds: [],

@@ -32,6 +32,7 @@ const bundles = {
 
 const startPatienceMs = 30_000;
 const errorsKept = 4000;
+const lastWordsMs = 5000;
 
 /**
  * Starts a process of the engine; resolves when it is ready.
@@ -60,7 +61,15 @@ export async function openProcess(kind: keyof typeof bundles): Promise<ProcessCh
     const event = engineEventSchema.safeParse(raw).data;
     if (event) for (const listener of [...listeners]) listener(event);
   });
-  child.on('exit', end);
+  // What it said last may still be on its way: the channel ends after it, and whoever keeps it open is not waited for.
+  child.on('exit', (code, signal) => {
+    if (!child.connected) return end(code, signal);
+    const late = setTimeout(end, lastWordsMs, code, signal);
+    child.once('disconnect', () => {
+      clearTimeout(late);
+      end(code, signal);
+    });
+  });
   // Sending to a process that has just died, or one that could not be started, must not end the application.
   child.on('error', (error) => {
     errors = `${errors}\n${error.message}`.slice(-errorsKept);

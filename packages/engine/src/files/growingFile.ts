@@ -12,6 +12,8 @@ export interface GrowingFile extends Reservation {
   write(position: number, bytes: Uint8Array, mostEnd: number): { done: number; error: unknown };
   /** Makes durable what was written. @returns up to where. @throws what the drive says */
   sync(): number;
+  /** Everything has been written: waits until others that write for it are through. */
+  finish(): void;
   /** What lies at its name: itself, nothing, or another file. */
   lies(): 'nothing' | 'same' | 'other';
   /** Its name is gone, the open file may still hold every byte: copies them. @param progress told how far it is */
@@ -59,6 +61,7 @@ export function openGrowingFile({ path, identity }: Reservation): GrowingFile {
       durable = end;
       return durable;
     },
+    finish: () => {},
     lies() {
       try {
         return whatLiesAt(path, identity);

@@ -12,6 +12,8 @@ export const ledgerNames = {
   parts: 'parts.json',
   /** The same as a list for the media library. */
   partsList: 'parts.ffconcat',
+  /** Which files hold which blocks of a striped take. */
+  stripesList: 'take.stripes',
   /** What the recorder said when it had closed the container. */
   closing: 'closing.json',
   /** Touched twice a second by a living recorder. */

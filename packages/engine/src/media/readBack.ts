@@ -19,6 +19,8 @@ import {
 } from 'node-av/lib';
 import { pictureProfileName, colourName, rangeName } from './codedNames';
 import { firstListed, isPartsList, listedBytes } from './partsList';
+import { isStripesList, openStripes } from './stripesList';
+import { openStripedInput } from './stripedInput';
 import { requireNative } from './requireNative';
 import { trackName } from './trackName';
 
@@ -32,9 +34,14 @@ export interface PictureFacts {
 /** How far a file was read, in bytes; told about four times a second. */
 export type ReadProgress = (done: number, of: number | null) => void;
 
-/** Bytes of a media file, or of all parts in a list. */
-const bytesOf = (path: string): number =>
-  isPartsList(path) ? listedBytes(readFileSync(path, 'utf8')) : statSync(path).size;
+/** Bytes of a media file, or of all that a list names. */
+function bytesOf(path: string): number {
+  if (isPartsList(path)) return listedBytes(readFileSync(path, 'utf8'));
+  if (!isStripesList(path)) return statSync(path).size;
+  const stripes = openStripes(path);
+  stripes.close();
+  return stripes.bytes;
+}
 
 /** Opens a media file, or a list of parts as one, for reading. @throws in words where it is none */
 export function openMedia(path: string): FormatContext {
@@ -55,6 +62,7 @@ export function openMedia(path: string): FormatContext {
 
 /** Packets of a list come as they are in the parts, with complete paths allowed. */
 function openInput(context: FormatContext, path: string): number {
+  if (isStripesList(path)) return openStripedInput(context, path);
   if (!isPartsList(path)) return context.openInputSync(path);
   const format = requireNative(InputFormat.findInputFormat('concat'), 'reader of parts');
   return context.openInputSync(path, format, Dictionary.fromObject({ safe: '0', auto_convert: '0' }));

@@ -4,12 +4,14 @@ import type { FrameRate, RewrapResult } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath } from '../files/identity';
 import { giveBack, replaceOwn, reserveFile } from '../files/reserve';
+import { copyStripes } from './copyStripes';
 import { copyTracks } from './copyTracks';
 import { factsOf, type ReadProgress } from './readBack';
 
 /**
  * Copies every track of a file, or of all parts in a list, into one Matroska or plain MP4 without encoding again, flushes
  * it, reads it back and compares, and only then gives it its name. A name that is taken, by whomever, gets a number.
+ * @param asIs puts the blocks of a striped take together byte by byte, into the file they were written as
  * @throws where the copy has not as many pictures and lanes as the source; nothing is left then
  */
 export function rewrapFile(
@@ -17,18 +19,21 @@ export function rewrapFile(
   outPath: string,
   rate: FrameRate | null,
   progress: ReadProgress,
+  asIs = false,
 ): RewrapResult {
   const reserved = reserveFile(outPath);
   const temporary = temporaryBeside(reserved.path);
   try {
-    const source = copyTracks(filePath, temporary, {
-      ...(extname(outPath) === '.mkv'
-        ? { format: 'matroska' as const, muxer: { cluster_time_limit: '1000' } }
-        : { format: 'mp4' as const, muxer: { movflags: '+faststart' } }),
-      lanes: null,
-      rate,
-      progress,
-    });
+    const source = asIs
+      ? copyStripes(filePath, temporary, progress)
+      : copyTracks(filePath, temporary, {
+          ...(extname(outPath) === '.mkv'
+            ? { format: 'matroska' as const, muxer: { cluster_time_limit: '1000' } }
+            : { format: 'mp4' as const, muxer: { movflags: '+faststart' } }),
+          lanes: null,
+          rate,
+          progress,
+        });
     syncFile(temporary);
     const copy = factsOf(temporary, progress);
     if (copy.picture.packets !== source.picture.packets || copy.lanes.length !== source.lanes.length)

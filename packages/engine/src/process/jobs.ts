@@ -55,7 +55,7 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
     case 'still':
       return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':
-      return rewrapFile(job.filePath, job.outPath, job.rate, progress);
+      return rewrapFile(job.filePath, job.outPath, job.rate, progress, job.asIs);
     case 'compare-kept':
       return compareKept(job, progress);
     case 'encode-unpaced':

@@ -9,6 +9,7 @@ import { ledgerNames } from '../ledger/ledgerNames';
 import { liveSeconds, readHeader } from '../ledger/storedLedger';
 import { copyTracks, type CopyOptions } from '../media/copyTracks';
 import { writePartsList } from '../media/partsList';
+import { writeStripesList } from '../media/stripesList';
 import { rebuildMp4 } from './rebuildMp4';
 import { factsOf, type ReadProgress } from '../media/readBack';
 
@@ -32,6 +33,7 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
   for (const second of liveSeconds(order.ledgerFolder)) lastDue = Math.max(lastDue, second.due);
   if (header.clock === 'real') lastDue += dueAfterLastSecond(order.ledgerFolder, rate);
   dueInAll = Math.max(dueInAll, lastDue);
+  if (order.stripes) return rescueStripes(order, order.stripes, dueInAll, rate, log, progress);
   const found = lookFor(order, identity);
   const close = (path: string) =>
     closeLedger({
@@ -77,6 +79,53 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
     emptyLast,
     lostUs: framesUs(reading.tailFrames, rate),
     text: textOf(reading.facts !== null, closed.path),
+  };
+}
+
+/** Stripes stay where they are: what reached all drives is read as it is, up to the first block that is missing. */
+function rescueStripes(
+  { ledgerFolder }: RescueOrder,
+  { files, ...layout }: NonNullable<RescueOrder['stripes']>,
+  dueInAll: number,
+  rate: FrameRate,
+  log: Log,
+  progress: ReadProgress,
+): RescueResult {
+  const [first] = files;
+  const lost = files.filter(
+    ({ path, identity }) => !existsSync(path) || (identity && whatLiesAt(path, identity) !== 'same'),
+  );
+  const own = { filePath: first?.path ?? '', identity: first?.identity ?? null, openPath: '', emptyLast: false };
+  if (lost.length)
+    return {
+      ...emptyReading(dueInAll),
+      ...own,
+      away: true,
+      lostUs: framesUs(dueInAll, rate),
+      text: `${lost.map(({ path }) => path).join(' and ')} cannot be found: a stripe’s drive or folder is away. Nothing was changed; when it is back, the take is looked for again.`,
+    };
+  const list = writeStripesList(
+    ledgerFolder,
+    layout,
+    files.map(({ path }) => path),
+  );
+  const reading = closeLedger({
+    folder: ledgerFolder,
+    filePath: list,
+    interrupted: true,
+    dueInAll,
+    counts: { presented: null, passedOver: null, notReached: null },
+    log,
+    progress,
+  });
+  return {
+    ...reading,
+    ...own,
+    away: false,
+    lostUs: framesUs(reading.tailFrames, rate),
+    text: reading.facts
+      ? 'The recorder stopped before the file was closed; what had reached all its drives is there, up to the first block that is missing.'
+      : 'No whole second had reached all drives yet, so there is nothing to play.',
   };
 }
 

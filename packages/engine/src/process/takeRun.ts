@@ -36,7 +36,7 @@ import { createEvenSamples } from './samples';
 import { createSettler } from './settler';
 import { openTakeSounds, soundThreads } from './takeSounds';
 import { endOf, endTexts, nothingRecorded } from './takeTexts';
-import { startThreads, type ThreadGroup, type ThreadName, type ThreadReady } from './threadGroup';
+import { startThreads, stripesNamed, type ThreadGroup, type ThreadName, type ThreadReady } from './threadGroup';
 
 export interface TakeRun {
   stop(reason: StopReason): void;
@@ -95,6 +95,7 @@ export function runTake(
   let dueZeroUs = 0;
   let piece: GamePiece | null = null;
   let threads: ThreadGroup | null = null;
+  const keptStripes: TakeClosing['keptStripes'] = [];
   const parts: PartFile[] = [{ path: order.filePath, identity: order.identity, startUs: 0 }];
 
   return {
@@ -132,6 +133,9 @@ export function runTake(
       log: lines.log,
       failed: onThreadFailed,
       kept: (kept) => emit({ type: 'kept', kept }),
+      stripe(stripe, path) {
+        keptStripes.push({ stripe, path, identity: identityOfPath(path) });
+      },
       part(part) {
         parts.push(part);
         emit({ type: 'part', takeId: order.takeId, part });
@@ -162,7 +166,7 @@ export function runTake(
   function waitedFor(): ThreadName[] {
     const own = order.clock === 'real' && order.recipe.camera?.where === 'own-file';
     const names: ThreadName[] = ['picker', 'encode', 'pack'];
-    if (!order.unfiled) names.push('drive');
+    if (!order.unfiled) names.push('drive', ...stripesNamed(memory.stripes.length));
     if (own) names.push('camera');
     // What was asked to be kept is written to its end.
     if (order.hindsight) names.push('keep');
@@ -171,7 +175,7 @@ export function runTake(
 
   function threadNames(): ThreadName[] {
     const names: ThreadName[] = ['pack', 'encode', 'picker'];
-    if (!order.unfiled) names.push('drive');
+    if (!order.unfiled) names.push('drive', ...stripesNamed(memory.stripes.length));
     if (order.hindsight) names.push('keep');
     if (!passesThrough(order.game, order.recipe)) names.push('size');
     if (order.clock === 'real') names.push(source.threads.pictures, ...source.threads.helpers);
@@ -266,6 +270,7 @@ export function runTake(
       endText: failure ?? endTexts[end] ?? nothing,
       filePath: parts.length > 1 ? order.filePath : path,
       movedIdentity: parts.length > 1 || path === order.filePath ? null : identityOfPath(path),
+      keptStripes,
       parts: parts.length > 1 ? partsEndingWith(parts, path) : [],
       closedWell: control.get('driveError') === 0 && failure === null,
       presented: control.get('presented'),

@@ -7,6 +7,20 @@ const helperNames = ['helper-1', 'helper-2', 'helper-3', 'helper-4'] as const;
 /** Names of the practice game's helpers. */
 export const helpersNamed = (count: number): readonly ThreadName[] => helperNames.slice(0, count);
 
+const stripeNames = [
+  'stripe-1',
+  'stripe-2',
+  'stripe-3',
+  'stripe-4',
+  'stripe-5',
+  'stripe-6',
+  'stripe-7',
+  'stripe-8',
+  'stripe-9',
+] as const;
+/** Names of the writers of a striped take. */
+export const stripesNamed = (count: number): readonly ThreadName[] => stripeNames.slice(0, count);
+
 export type ThreadName =
   | 'game'
   | 'grab'
@@ -20,12 +34,14 @@ export type ThreadName =
   | 'pack'
   | 'drive'
   | 'keep'
-  | (typeof helperNames)[number];
+  | (typeof helperNames)[number]
+  | (typeof stripeNames)[number];
 
 const endingPatienceMs = 5000;
 
-/** The bundled file of a thread; helpers share one. */
+/** The bundled file of a thread; those of a kind share one. */
 const fileOf = (name: ThreadName): string => name.replace(/-\d$/, '');
+const indexOf = (name: ThreadName): number => Number(/-(\d)$/.exec(name)?.[1] ?? 1) - 1;
 
 export interface ThreadReady {
   threadId: number | null;
@@ -49,12 +65,14 @@ export interface ThreadEvents {
   kept(kept: Kept): void;
   /** Drive has begun another file. */
   part(part: PartFile): void;
+  /** What was written of a stripe lies elsewhere: its drive is gone. */
+  stripe(stripe: number, path: string): void;
 }
 
 /** Starts the threads of a take from the bundled files beside this one. */
 export function startThreads(
   names: readonly ThreadName[],
-  given: ThreadOrder,
+  given: Omit<ThreadOrder, 'index'>,
   waitFor: readonly ThreadName[],
   events: ThreadEvents,
 ): ThreadGroup {
@@ -85,6 +103,8 @@ export function startThreads(
         return events.kept(message.kept);
       case 'part':
         return events.part(message.part);
+      case 'stripe':
+        return events.stripe(message.stripe, message.path);
       case 'failed':
         return failed(name, message.text);
       case 'done':
@@ -93,7 +113,9 @@ export function startThreads(
     }
   };
   const workers = names.map((name) => {
-    const worker = new Worker(new URL(`./${fileOf(name)}.mjs`, import.meta.url), { workerData: given });
+    const worker = new Worker(new URL(`./${fileOf(name)}.mjs`, import.meta.url), {
+      workerData: { ...given, index: indexOf(name) },
+    });
     worker.on('message', (message: ThreadMessage) => hear(name, message));
     worker.on('error', (error) => failed(name, error.message));
     return { name, worker, exited: new Promise<void>((resolve) => worker.once('exit', () => resolve())) };

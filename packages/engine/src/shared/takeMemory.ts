@@ -9,6 +9,7 @@ import { createRingMemory, type RingMemory } from './messageRing';
 import { createSampleLogMemory, type SampleLogMemory } from './sampleLog';
 import { createSlotPoolMemory, type SlotPoolMemory } from './slotPool';
 import { createSoundFiguresMemory } from './soundFigures';
+import { createStripeMemory, type StripeMemory } from './stripeMemory';
 import { createSoundRingMemory, type SoundRingMemory } from './soundRing';
 import { createTakeClockMemory, type TakeClockMemory } from './takeClock';
 
@@ -26,6 +27,8 @@ export interface TakeMemory {
   encodeQueue: RingMemory;
   packets: RingMemory;
   fileBytes: RingMemory;
+  /** One for each file of a striped take. */
+  stripes: StripeMemory[];
   /** Packets on their way to what holds the last minutes; null where nothing does. */
   held: RingMemory | null;
   presents: SampleLogMemory;
@@ -77,6 +80,7 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     encodeQueue: createRingMemory(8192),
     packets: createRingMemory(64e6),
     fileBytes: createRingMemory(order.waitingLimitBytes * 1.5 + 16e6),
+    stripes: order.unfiled ? [] : (order.stripes?.places ?? []).map(createStripeMemory),
     held: order.hindsight ? createRingMemory(64e6) : null,
     presents: createSampleLogMemory(),
     gameTimes: createSampleLogMemory(),
@@ -94,4 +98,6 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
 export interface ThreadOrder {
   order: TakeOrder;
   memory: TakeMemory;
+  /** Which of several of a kind a thread is, from 0. */
+  index: number;
 }

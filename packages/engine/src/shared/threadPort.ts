@@ -9,6 +9,8 @@ export type ThreadMessage =
   | { type: 'log'; level: 'info' | 'warn' | 'error'; text: string }
   | { type: 'kept'; kept: Kept }
   | { type: 'part'; part: PartFile }
+  /** What a stripe's open file held was kept elsewhere. */
+  | { type: 'stripe'; stripe: number; path: string }
   | { type: 'failed'; text: string }
   | { type: 'done'; path?: string };
 

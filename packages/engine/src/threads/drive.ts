@@ -6,6 +6,7 @@ import { nowUs } from '../shared/monotonic';
 import { openSampleLog } from '../shared/sampleLog';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { openDriveParts } from './driveParts';
+import { openDriveStripes } from './driveStripes';
 import { fileKinds } from './queueKinds';
 
 const ENOSPC = 28;
@@ -22,7 +23,9 @@ runThread(({ order, memory }) => {
   const control = openControl(memory.control);
   const queue = openRingReader(memory.fileBytes);
   const times = openSampleLog(memory.stationTimes.drive);
-  const parts = openDriveParts(order, (text) => tell({ type: 'log', level: 'warn', text }));
+  const parts = order.stripes
+    ? openDriveStripes(order, order.stripes, memory.stripes, control, times)
+    : openDriveParts(order, (text) => tell({ type: 'log', level: 'warn', text }));
   let lastSyncUs = nowUs();
   /** Bytes of the files before this one. */
   let base = 0;
@@ -52,10 +55,12 @@ runThread(({ order, memory }) => {
       watch();
     }
   }
+  parts.file().finish();
   sync();
   watch();
   parts.reserve()?.giveUp();
-  const path = gone ? saveFromOpenFile() : parts.file().path;
+  // Stripes are kept by their own writers.
+  const path = gone && !order.stripes ? saveFromOpenFile() : parts.file().path;
   parts.file().close();
   control.set('driveDone', 1);
   tell({ type: 'done', path });

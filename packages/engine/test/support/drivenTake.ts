@@ -7,6 +7,7 @@ import {
   rollToEnd,
   runMediaJob,
   writePartsList,
+  writeStripesList,
   startRecorder,
   type RecorderClient,
 } from '@mellow/engine';
@@ -39,6 +40,14 @@ export interface TakeChange {
   suffix?: string;
 }
 
+/** The path by which all of a take is read. */
+export function readableOf(order: TakeOrder, { parts, filePath, keptStripes }: TakeClosing): string {
+  if (parts.length) return writePartsList(order.ledgerFolder, parts);
+  if (!order.stripes) return filePath;
+  const paths = order.stripes.places.map(({ path }, i) => keptStripes.find(({ stripe }) => stripe === i)?.path ?? path);
+  return writeStripesList(order.ledgerFolder, order.stripes, paths);
+}
+
 /** A bench for takes: one recorder, a folder that is removed afterwards. */
 export interface TakeBench {
   make(change?: TakeChange): Promise<MadeTake>;
@@ -50,11 +59,11 @@ export interface TakeBench {
 
 /** Reads a closed take back, as the server has it done. */
 export async function readBackOf(order: TakeOrder, closing: TakeClosing, log: string[]): Promise<ReadBackResult> {
-  const { presented, passedOver, notReached, parts } = closing;
+  const { presented, passedOver, notReached } = closing;
   const job = {
     kind: 'read-back' as const,
     ledgerFolder: order.ledgerFolder,
-    filePath: parts.length ? writePartsList(order.ledgerFolder, parts) : closing.filePath,
+    filePath: readableOf(order, closing),
     interrupted: !closing.closedWell,
     ...{ presented, passedOver, notReached },
   };
@@ -110,6 +119,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       reservePath: null,
       hindsight: null,
       parts: null,
+      stripes: null,
       keepPictures: false,
       ...change.order,
     };

@@ -7,27 +7,28 @@ import { usePath } from './pathContext';
 import { SettingRow } from './SettingRow';
 import { useConsidering } from './useConsidering';
 
-const kinds = { none: 'one file', length: 'by length', size: 'by size' } as const;
+const kinds = { none: 'one file', length: 'by length', size: 'by size', striped: 'striped' } as const;
 /** What a choice begins with. */
 const begins: Record<Parts['by'], Parts> = {
   none: { by: 'none' },
   length: { by: 'length', minutes: 30 },
   size: { by: 'size', megabytes: 4000 },
+  striped: { by: 'striped', shares: 'by-speed' },
 };
 
-/** Whether a full take is one file or several. */
+/** Whether a take is one file, several one after the other, or spread over several folders at once. */
 export function PartsSettings() {
   const { recipe, setup } = usePath();
   const { parts } = recipe;
   const considering = useConsidering('parts', (value: Parts): Recipe => ({ ...recipe, parts: value }));
   return (
-    <SettingRow setting="parts" label="Full takes">
+    <SettingRow setting="parts" label="Full takes" note={parts.by === 'striped' ? 'trials too' : null}>
       <Rail
         label="Full takes"
         hue="drive"
         value={parts.by}
         start={setup.start.parts.by}
-        choices={(['none', 'length', 'size'] as const).map((by) => ({ value: by, label: kinds[by] }))}
+        choices={(['none', 'length', 'size', 'striped'] as const).map((by) => ({ value: by, label: kinds[by] }))}
         onChange={(by) => considering.onChange(begins[by])}
       />
       {parts.by === 'length' && (
@@ -50,28 +51,50 @@ export function PartsSettings() {
           onChange={(megabytes) => considering.onChange({ by: 'size', megabytes })}
         />
       )}
+      {parts.by === 'striped' && (
+        <Rail
+          label="Shares of each folder"
+          hue="drive"
+          value={parts.shares}
+          start={setup.start.parts.by === 'striped' ? setup.start.parts.shares : 'by-speed'}
+          choices={[
+            { value: 'by-speed', label: 'by speed' },
+            { value: 'equal', label: 'equal' },
+          ]}
+          onChange={(shares) => considering.onChange({ by: 'striped', shares })}
+        />
+      )}
     </SettingRow>
   );
 }
 
-/** The drives that take over when one is full, in their order. */
+/** The drives that take over when one is full, in their order; for a striped take those that it is spread over. */
 export function NextDrives() {
   const { recipe, context, change } = usePath();
   const { nextDriveIds } = recipe;
   const set = (next: string[]) => change({ ...recipe, nextDriveIds: next });
   const more = context.drives.filter(({ id }) => id !== recipe.driveId && !nextDriveIds.includes(id));
-  const note = nextDriveIds.length ? null : 'a take whose drive is full is closed and ends';
+  const striped = recipe.parts.by === 'striped';
+  const note = striped
+    ? 'block by block to all at once, until the first is full'
+    : nextDriveIds.length
+      ? null
+      : 'a take whose drive is full is closed and ends';
   return (
-    <SettingRow setting="nextDrives" label="When it is full" note={note}>
+    <SettingRow setting="nextDrives" label={striped ? 'Spread over' : 'When it is full'} note={note}>
       <div className="name-pattern">
         {nextDriveIds.length > 0 && (
-          <ol className="name-pills" aria-label="Drives that take over, in this order">
+          <ol
+            className="name-pills"
+            aria-label={striped ? 'Other drives it is spread over' : 'Drives that take over, in this order'}
+          >
             {nextDriveIds.map((id, at) => (
               <NextDrive
                 key={id}
                 drive={context.drives.find((drive) => drive.id === id)}
                 ids={nextDriveIds}
                 at={at}
+                numbered={!striped}
                 onChange={set}
               />
             ))}
@@ -79,13 +102,13 @@ export function NextDrives() {
         )}
         {more.length > 0 && nextDriveIds.length < mostNextDrives && (
           <span className="name-words">
-            <span className="soft small">{nextDriveIds.length ? 'then' : 'go on in'}</span>
+            <span className="soft small">{striped ? 'and' : nextDriveIds.length ? 'then' : 'go on in'}</span>
             {more.map(({ id, name }) => (
               <button
                 key={id}
                 type="button"
                 className="link small"
-                aria-label={`Go on in ${name}`}
+                aria-label={striped ? `Spread over ${name} too` : `Go on in ${name}`}
                 onClick={() => set([...nextDriveIds, id])}
               >
                 {name}
@@ -106,11 +129,13 @@ interface NextDriveProps {
   drive: DriveFacts | undefined;
   ids: readonly string[];
   at: number;
+  /** Their order counts. */
+  numbered: boolean;
   onChange: (next: string[]) => void;
 }
 
 /** One of them: arrow keys move it, Delete takes it out. */
-function NextDrive({ drive, ids, at, onChange }: NextDriveProps) {
+function NextDrive({ drive, ids, at, numbered, onChange }: NextDriveProps) {
   const id = ids[at] ?? '';
   const name = drive?.name ?? 'a folder that is gone';
   const without = ids.filter((_, i) => i !== at);
@@ -124,7 +149,8 @@ function NextDrive({ drive, ids, at, onChange }: NextDriveProps) {
   return (
     <li className="name-pill">
       <span tabIndex={0} role="button" aria-label={`${at + 1}: ${name}, arrow keys move it`} onKeyDown={onKey}>
-        {at + 1}. {name}
+        {numbered && `${at + 1}. `}
+        {name}
         {drive?.problem && <span className="over small"> {drive.problem}</span>}
       </span>
       <button type="button" aria-label={`Take out ${name}`} onClick={() => onChange([...without])}>

@@ -145,10 +145,10 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
     text: 'The pills are filled in for each take. A name that is taken already gets a number behind it, so nothing is written over.',
   },
   nextDrives: {
-    text: 'Where the drive has no room left the take goes on in a new file on the next of these. Without one it is closed and ends.',
+    text: 'Where the drive has no room left the take goes on in a new file on the next of these. Without one it is closed and ends. A striped take is written to all of them at once.',
   },
   parts: {
-    text: 'A full take in one file is simplest to keep together. In parts each begins with a key picture and none has a frame or a sample less; the take’s page joins them to one file when you want.',
+    text: 'A full take in one file is simplest to keep together. In parts each begins with a key picture and none has a frame or a sample less; the take’s page joins them to one file when you want. Striped it is as fast as its folders together, and other programs read it when it is built.',
     sides: [
       'One file: nothing to join, and nothing to lose on the way.',
       'Parts: files that a file system or an upload takes, and a shorter copy each.',

@@ -4,11 +4,14 @@ import { Button } from '../../parts/Button';
 import { QuietHeading } from '../../parts/QuietHeading';
 import { useRewrapTakeMutation } from '../../store/api';
 import { CopyPath } from './CopyPath';
+import { Stripes } from './Stripes';
+import { folderOf } from './folderOf';
 
 /** The files of a take in parts, and one file of them all. */
 export function Parts({ take, onJump }: { take: Take; onJump: (seconds: number) => void }) {
   const [join, joining] = useRewrapTakeMutation();
   const parts = partsOf(take);
+  if (take.stripes) return <Stripes take={take} stripes={parts} />;
   if (parts.length < 2) return null;
   const whole = take.files.filter(({ role }) => role === 'copy');
   const endUs = take.facts?.picture.endUs ?? null;
@@ -64,9 +67,6 @@ export function Parts({ take, onJump }: { take: Take; onJump: (seconds: number) 
     </section>
   );
 }
-
-/** All before a path's last name, on either kind of system. */
-const folderOf = (path: string): string => path.replace(/[\\/][^\\/]*$/, '');
 
 interface PartRowProps {
   take: Take;
