@@ -2,6 +2,7 @@ import { existsSync, mkdtempSync, renameSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
+import { plainPracticeGame, startRecipe } from '@mellow/core';
 import { partsOf, takeSchema, type Recipe, type Take } from '@mellow/model';
 import { openTestServer, type TestServer } from './support/testServer';
 
@@ -22,6 +23,7 @@ afterAll(async () => {
   rmSync(base, { recursive: true, force: true });
 });
 
+const plainEncode = startRecipe({ purpose: 'long-play', sessionMinutes: 30 }, plainPracticeGame, 'd').encode;
 const api = () => request(server.url);
 const striped =
   (change: Partial<Recipe> = {}) =>
@@ -93,6 +95,19 @@ it('a stripe that is away is said by its place, and the take is whole again when
   expect(refused.text).toContain('stripe');
   renameSync(`${second!.path} elsewhere`, second!.path);
   expect((await api().post(`/api/takes/${take.id}/rewrap`).send({ into: 'as-is' })).status).toBe(200);
+}, 120_000);
+
+it('does not begin where one of its folders has no room left, and says which', async () => {
+  const { id } = await server.services.drives.add({
+    ...{ name: 'Thimble', folder: join(base, 'thimble'), make: true },
+    quotaBytes: 1_000_000,
+  });
+  const setup = await server.smallSetup(striped({ nextDriveIds: [id], encode: { ...plainEncode, quality: 4 } }));
+  const take = await trial(setup.id, 4);
+  expect(take.end).toBe('drive-full');
+  expect(take.facts?.bytes).toBeLessThan(2.2e6);
+  const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
+  expect([refused.status, refused.text]).toEqual([409, expect.stringContaining('Thimble is full')]);
 }, 120_000);
 
 it('is one file where no other folder can be used, and refuses what cannot be striped in words', async () => {

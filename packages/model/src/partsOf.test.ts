@@ -20,3 +20,13 @@ it('a file that was kept elsewhere takes the place of the one that is gone', () 
   expect(paths(file('gone'), file('kept'))).toEqual(['kept']);
   expect(paths(file('a'), file('gone', { startUs: 5 }), file('kept', { startUs: 5 }))).toEqual(['a', 'kept']);
 });
+
+it('are stripes in their order, whatever was moved or kept elsewhere since', () => {
+  const stripe = (n: number, path: string): TakeFile => ({ role: 'take', path, identity: null, bytes: 1, stripe: n });
+  expect(paths(stripe(2, 'c'), stripe(0, 'a'), stripe(1, 'b'), { ...stripe(0, 'copy'), role: 'copy' })).toEqual([
+    'a',
+    'b',
+    'c',
+  ]);
+  expect(paths(stripe(0, 'a'), stripe(1, 'gone'), stripe(1, 'kept'))).toEqual(['a', 'kept']);
+});

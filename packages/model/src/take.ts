@@ -119,7 +119,10 @@ export const fileOf = (take: Pick<Take, 'files'>, role: TakeFileRole): TakeFile 
  */
 export function partsOf({ files }: Pick<Take, 'files'>): TakeFile[] {
   const stripes = files.filter(({ role, stripe }) => role === 'take' && stripe !== undefined);
-  if (stripes.length) return [...new Map(stripes.map((file) => [file.stripe ?? 0, file])).values()];
+  if (stripes.length) {
+    const byNumber = new Map(stripes.map((file) => [file.stripe ?? 0, file]));
+    return [...byNumber.values()].sort((a, b) => (a.stripe ?? 0) - (b.stripe ?? 0));
+  }
   const byStart = new Map(files.filter(({ role }) => role === 'take').map((file) => [file.startUs ?? 0, file]));
   return [...byStart.values()].sort((a, b) => (a.startUs ?? 0) - (b.startUs ?? 0));
 }

@@ -104,6 +104,7 @@ export async function prepareTrial(
     lengthS: length,
   });
   const striped = simulated ? [] : await stripeDrives(services, recipe);
+  for (const one of striped) await mustHaveRoom(services, one);
   const files = reserveAll(striped.length ? stripePaths(striped, planned.fileName) : [planned.filePath]);
   const [reserved] = files;
   let cameraFile: Reservation | null = null;
@@ -211,6 +212,14 @@ async function roomOn(
   const drive = await drives.get(simulated ? await drives.defaultId() : setup.draft.driveId);
   const trouble = drives.problemOf(drive);
   if (trouble) throw problem('drive-problem', `${trouble} The take was not begun.`);
+  return { drive, quotaLeft: await mustHaveRoom({ drives, takes }, drive) };
+}
+
+/** @returns what the drive's quota still allows; null where it has none. @throws where it cannot take even the reserve */
+async function mustHaveRoom(
+  { drives, takes }: Pick<TrialServices, 'drives' | 'takes'>,
+  drive: Drive,
+): Promise<number | null> {
   const used = drive.quotaBytes === null ? 0 : await takes.bytesOnDrive(drive.id);
   const quotaLeft = drive.quotaBytes === null ? null : drive.quotaBytes - used;
   const free = drives.freeBytes(drive);
@@ -220,7 +229,7 @@ async function roomOn(
       'drive-problem',
       `${drive.name} is full. Delete takes on it, or choose another drive on Path, under Drive.`,
     );
-  return { drive, quotaLeft };
+  return quotaLeft;
 }
 
 function reserve(path: string): Reservation {

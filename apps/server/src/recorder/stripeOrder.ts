@@ -15,7 +15,7 @@ interface DrivesAsked {
 export async function stripeDrives({ drives }: DrivesAsked, recipe: Recipe): Promise<DriveState[]> {
   if (!isStriped(recipe)) return [];
   const all = await drives.list(() => 0);
-  const usable = [recipe.driveId, ...recipe.nextDriveIds].flatMap((id) =>
+  const usable = [...new Set([recipe.driveId, ...recipe.nextDriveIds])].flatMap((id) =>
     all.filter((drive) => drive.id === id && drive.problem === null),
   );
   return usable[0]?.id === recipe.driveId && usable.length > 1 ? usable : [];

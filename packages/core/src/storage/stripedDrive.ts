@@ -6,7 +6,9 @@ type Spread = Pick<Recipe, 'driveId' | 'nextDriveIds' | 'parts'>;
 /** The folders a striped take goes to, in their order; those that cannot be used now are left out. */
 export const stripedFolders = (recipe: Spread, drives: readonly DriveFacts[]): DriveFacts[] =>
   isStriped(recipe)
-    ? [recipe.driveId, ...recipe.nextDriveIds].flatMap((id) => drives.filter((d) => d.id === id && d.problem === null))
+    ? [...new Set([recipe.driveId, ...recipe.nextDriveIds])].flatMap((id) =>
+        drives.filter((d) => d.id === id && d.problem === null),
+      )
     : [];
 
 /** Speeds of each folder as it writes its stripe: folders on one physical drive have its speed together. */
