@@ -101,7 +101,10 @@ export function openDriveStripes(
     }),
     left() {
       const each = stripes.map(({ figures }) => figures.get('leftBytes'));
-      return each.some((left) => left < 0) ? null : roomInStripes(layout, each);
+      if (each.some((left) => left < 0)) return null;
+      // A quota may be used up to its end: what closing needs is not taken off it.
+      const toEnd = each.map((left, i) => (layout.places[i]?.quotaBytes === null ? left : left + order.reserveBytes));
+      return roomInStripes(layout, toEnd);
     },
     leftElsewhere: () => 0,
     hasNext: () => false,
