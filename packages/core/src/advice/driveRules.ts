@@ -1,5 +1,13 @@
 import { mostNextDrives, type DriveFacts, type Parts, type Recipe } from '@mellow/model';
-import { contentionOf, isStriped, longestMinutes, sharedWithGame, speedCheck, stripe, uploadMinutes } from '../storage';
+import {
+  contentionOf,
+  isStriped,
+  longestMinutes,
+  sharedWithGame,
+  speedCheck,
+  stripedDrive,
+  uploadMinutes,
+} from '../storage';
 
 import type { Look, Rule } from './rule';
 import { isCut } from '../recipe/clashes';
@@ -243,26 +251,27 @@ export const driveRules: Rule[] = [
     weight: 'note',
     check(look) {
       const { speed } = look.forecast;
-      const measured = look.context.drives.flatMap((d) =>
-        d.problem === null && d.writeBytesPerSecond !== null
-          ? [{ id: d.id, name: d.name, writeBytesPerSecond: d.writeBytesPerSecond }]
-          : [],
-      );
+      const { drives } = look.context;
+      const measured = drives
+        .filter((d) => d.problem === null && d.writeBytesPerSecond !== null)
+        .slice(0, mostNextDrives + 1);
       if (!speed || speed.headRoom === null || speed.headRoom >= 1 || measured.length < 2) return null;
       if (isStriped(look.recipe)) return null;
       // Where one drive alone is fast enough, or all together are not, shares are no way.
-      if (measured.some((d) => d.writeBytesPerSecond > speed.neededBytesPerSecond)) return null;
-      const equal = stripe(measured, 'equal').bytesPerSecond;
-      const bySpeed = stripe(measured, 'by-speed').bytesPerSecond;
+      if (measured.some((d) => (d.writeBytesPerSecond ?? 0) > speed.neededBytesPerSecond)) return null;
+      const striped = stripedOver(look.recipe, measured);
+      const together = (shares: 'equal' | 'by-speed'): number =>
+        stripedDrive({ ...striped, parts: { by: 'striped', shares } }, drives)?.writeBytesPerSecond ?? 0;
+      const bySpeed = together('by-speed');
       if (bySpeed <= speed.neededBytesPerSecond) return null;
       return {
         ...driveTexts.striping({
           names: measured.map((d) => d.name),
-          equal,
+          equal: together('equal'),
           bySpeed,
           neededBytesPerSecond: speed.neededBytesPerSecond,
         }),
-        remedies: [{ label: 'Stripe over them', change: stripedOver(look.recipe, measured) }],
+        remedies: [{ label: 'Stripe over them', change: striped }],
       };
     },
   },

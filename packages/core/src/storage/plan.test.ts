@@ -13,7 +13,6 @@ import {
   sharedWithGame,
   speedCheck,
   standInFacts,
-  stripe,
   subfolderFrom,
   uploadMinutes,
   type NameValues,
@@ -59,21 +58,6 @@ describe('a drive', () => {
         },
       ),
     );
-  });
-});
-
-describe('one take over several drives', () => {
-  it('runs at N times the slowest with equal shares, at the sum by speed', () => {
-    const two = [
-      { id: 'a', writeBytesPerSecond: 56e6 },
-      { id: 'b', writeBytesPerSecond: 45e6 },
-    ];
-    expect(stripe(two, 'equal')).toMatchObject({ bytesPerSecond: 90e6, shares: [{ share: 0.5 }, { share: 0.5 }] });
-    const bySpeed = stripe(two, 'by-speed');
-    expect(bySpeed.bytesPerSecond).toBe(101e6);
-    expect(bySpeed.shares[0]?.bytesPerSecond).toBeCloseTo(56e6, 3);
-    expect(bySpeed.shares[1]?.bytesPerSecond).toBeCloseTo(45e6, 3);
-    expect(stripe([], 'equal').bytesPerSecond).toBe(0);
   });
 });
 

@@ -49,31 +49,6 @@ export function sessionsThatFit(freeBytes: number, bytesPerSecond: number, minut
 export const longestMinutes = (freeBytes: number, bytesPerSecond: number, rewrap: boolean): number =>
   bytesPerSecond > 0 ? Math.max(0, (freeBytes - reserveBytes) / (bytesPerSecond * 60 * (rewrap ? 2 : 1))) : Infinity;
 
-export interface StripeShare {
-  id: string;
-  share: number;
-  bytesPerSecond: number;
-}
-
-/**
- * One take over several drives. Equal shares run at N times the slowest; by speed the shares follow the speeds and
- * the whole runs at their sum.
- */
-export function stripe(
-  drives: readonly { id: string; writeBytesPerSecond: number }[],
-  how: 'equal' | 'by-speed',
-): { bytesPerSecond: number; shares: StripeShare[] } {
-  if (!drives.length) return { bytesPerSecond: 0, shares: [] };
-  const sum = drives.reduce((total, drive) => total + drive.writeBytesPerSecond, 0);
-  const slowest = Math.min(...drives.map((drive) => drive.writeBytesPerSecond));
-  const bytesPerSecond = how === 'equal' ? drives.length * slowest : sum;
-  const shares = drives.map(({ id, writeBytesPerSecond }) => {
-    const share = how === 'equal' ? 1 / drives.length : writeBytesPerSecond / sum;
-    return { id, share, bytesPerSecond: bytesPerSecond * share };
-  });
-  return { bytesPerSecond, shares };
-}
-
 export interface Part {
   number: number;
   fromS: number;

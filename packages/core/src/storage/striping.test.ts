@@ -125,6 +125,12 @@ describe('folders of a striped recipe', () => {
     expect(stripedDrive(striped('by-speed'), drives)?.writeBytesPerSecond).toBe(300e6);
     expect(stripedDrive(striped('equal'), drives)?.freeBytes).toBe(60e9);
   });
+  it('come within a hundredth of the sum by speed, and to N times the slowest in equal shares: 56 and 45 MB/s', () => {
+    const two = [drive('one', { writeBytesPerSecond: 56e6 }), drive('two', { writeBytesPerSecond: 45e6 })];
+    expect(stripedDrive(striped('equal'), two)?.writeBytesPerSecond).toBe(90e6);
+    expect(stripedDrive(striped('by-speed'), two)?.writeBytesPerSecond).toBeGreaterThan(0.99 * 101e6);
+    expect(stripedDrive(striped('by-speed'), two)?.writeBytesPerSecond).toBeLessThanOrEqual(101e6);
+  });
   it('win nothing on one physical drive', () => {
     const one = drives.map((d) => ({ ...d, deviceId: 'same', writeBytesPerSecond: 150e6 }));
     expect(stripedDrive(striped('equal'), one)?.writeBytesPerSecond).toBe(150e6);

@@ -1,5 +1,4 @@
-import type { FormatContext } from 'node-av/lib';
-import { IOContext } from 'node-av/lib';
+import { IOContext, type FormatContext } from 'node-av/lib';
 import { openStripes } from './stripesList';
 
 const bufferBytes = 1 << 18;

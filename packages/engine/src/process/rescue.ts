@@ -102,7 +102,7 @@ function rescueStripes(
       ...own,
       away: true,
       lostUs: framesUs(dueInAll, rate),
-      text: `${lost.map(({ path }) => path).join(' and ')} cannot be found: a stripe’s drive or folder is away. Nothing was changed; when it is back, the take is looked for again.`,
+      text: `${lost.map(({ path }) => path).join(' and ')} cannot be found: a stripe’s drive or folder is away, or another file lies at its place. Nothing was changed; when it is back, the take is looked for again.`,
     };
   const list = writeStripesList(
     ledgerFolder,

@@ -5,6 +5,7 @@ import type { Control } from '../shared/control';
 import { openRingWriter } from '../shared/messageRing';
 import type { SampleLog } from '../shared/sampleLog';
 import { openStripeFigures, type StripeMemory } from '../shared/stripeMemory';
+import { sleepUs } from '../shared/monotonic';
 import type { DriveParts } from './driveParts';
 import { fileKinds } from './queueKinds';
 
@@ -23,14 +24,14 @@ export function openDriveStripes(
   const largest = roomInStripes(layout, limits);
   let end = 0;
 
-  /** Waits for room as long as the drive takes bytes at all. @throws what it refused them with */
+  /** Waits for room as long as the writer takes bytes, whatever else has failed: they are of the take. @throws what they were refused with */
   function push(stripe: number, at: number, bytes: Uint8Array): void {
     const own = stripes[stripe];
     for (;;) {
       const errno = own?.figures.get('errno');
-      if (!own || errno || control.get('failed'))
+      if (!own || errno)
         throw Object.assign(new Error(`a stripe cannot be written: ${layout.places[stripe]?.driveFolder}`), {
-          errno: errno || 5,
+          errno: errno ?? 5,
         });
       if (own.ring.push([fileKinds.bytes, at, 0, 0, 0], bytes, pushPatienceUs)) return;
     }
@@ -75,10 +76,9 @@ export function openDriveStripes(
     },
     finish() {
       // One that was refused bytes has to be told too: it still takes what is in its queue, and lets it go.
-      for (const { ring } of stripes)
-        while (!control.get('failed') && !ring.push([fileKinds.end, 0, 0, 0, 0], null, pushPatienceUs));
-      while (!control.get('failed') && stripes.some(({ figures }) => !figures.get('closed')))
-        control.wait('failed', 0, pushPatienceUs);
+      for (const { ring, figures } of stripes)
+        while (!figures.get('closed') && !ring.push([fileKinds.end, 0, 0, 0, 0], null, pushPatienceUs));
+      while (stripes.some(({ figures }) => !figures.get('closed'))) sleepUs(pushPatienceUs / 10);
     },
     lies: () => (stripes.some(({ figures }) => figures.get('gone')) ? 'nothing' : 'same'),
     // Each writer keeps what its own open file holds.

@@ -1,11 +1,13 @@
 import { extname, join } from 'node:path';
+import type { StripePlace } from '@mellow/model';
 import { openGrowingFile } from '../files/growingFile';
 import { freeBytes } from '../files/freeRoom';
 import { holdReserve } from '../files/reserveRoom';
 import { openControl } from '../shared/control';
 import { openRingReader } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
-import { openStripeFigures } from '../shared/stripeMemory';
+import { openStripeFigures, type StripeMemory } from '../shared/stripeMemory';
+import type { ThreadOrder } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { fileKinds } from './queueKinds';
 
@@ -14,10 +16,24 @@ const ENOSPC = 28;
 const EIO = 5;
 
 /** Writes one stripe of a take's file, beside the others, and makes it durable each second. */
-runThread(({ order, memory, index }) => {
-  const place = order.stripes?.places[index];
-  const own = memory.stripes[index];
+runThread((given) => {
+  const place = given.order.stripes?.places[given.index];
+  const own = given.memory.stripes[given.index];
   if (!place || !own) throw new Error('A stripe without a place was begun.');
+  const figures = openStripeFigures(own);
+  try {
+    writeStripe(given, place, own);
+  } catch (error) {
+    figures.set('errno', EIO);
+    throw error;
+  } finally {
+    // Whatever became of it, nobody has to wait for it any more.
+    figures.set('closed', 1);
+  }
+  tell({ type: 'done' });
+});
+
+function writeStripe({ order, memory, index }: ThreadOrder, place: StripePlace, own: StripeMemory): void {
   const control = openControl(memory.control);
   const queue = openRingReader(own.ring);
   const figures = openStripeFigures(own);
@@ -46,8 +62,6 @@ runThread(({ order, memory, index }) => {
   reserve?.giveUp();
   if (figures.get('gone')) keep();
   file.close();
-  figures.set('closed', 1);
-  tell({ type: 'done' });
 
   function timed(work: () => void): void {
     const startedUs = nowUs();
@@ -60,7 +74,7 @@ runThread(({ order, memory, index }) => {
   function write(at: number, bytes: Uint8Array): void {
     if (figures.get('errno')) return;
     let refused: { done: number; error: unknown } = { done: 0, error: null };
-    timed(() => (refused = file.write(at, bytes, place?.quotaBytes ?? Infinity)));
+    timed(() => (refused = file.write(at, bytes, place.quotaBytes ?? Infinity)));
     figures.set('end', file.end());
     if (refused.error === null) return;
     // What was kept back is enough to close the file.
@@ -84,7 +98,7 @@ runThread(({ order, memory, index }) => {
   }
 
   function watch(): void {
-    const free = place?.quotaBytes ? place.quotaBytes - file.end() : freeBytes(place?.driveFolder ?? '');
+    const free = place.quotaBytes === null ? freeBytes(place.driveFolder) : place.quotaBytes - file.end();
     figures.set('leftBytes', free === null ? -1 : Math.max(0, free));
     figures.set('reserveHeld', reserve?.held() ? 1 : 0);
     if (file.lies() !== 'same') figures.set('gone', 1);
@@ -92,7 +106,7 @@ runThread(({ order, memory, index }) => {
 
   function latch(error: unknown): void {
     const why = error instanceof Error ? error.message : String(error);
-    tell({ type: 'log', level: 'error', text: `${place?.driveFolder} refused bytes of its stripe: ${why}` });
+    tell({ type: 'log', level: 'error', text: `${place.driveFolder} refused bytes of its stripe: ${why}` });
     figures.set('errno', errnoOf(error));
   }
 
@@ -102,7 +116,7 @@ runThread(({ order, memory, index }) => {
     file.saveTo(path, (bytes) => control.setFigure('savedBytes', bytes));
     tell({ type: 'stripe', stripe: index, path });
   }
-});
+}
 
 function errnoOf(error: unknown): number {
   const { errno, code } = error as NodeJS.ErrnoException;
