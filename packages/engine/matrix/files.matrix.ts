@@ -10,6 +10,7 @@ import {
 } from '@mellow/core';
 import { ledgerNames, runMediaJob } from '@mellow/engine';
 import {
+  encoders,
   eyeTunings,
   likenessSchema,
   matrices,
@@ -50,16 +51,9 @@ const sizes: Record<string, [number, number]> = {
   odd: [321, 181],
 };
 
+const softwareEncoders = encoders.filter((one) => encoderFacts[one].place === 'software');
 const parameters = {
-  encoder: [
-    'avc-software',
-    'hevc-software',
-    'av1-software',
-    'vp9-software',
-    'ffv1-software',
-    'utvideo-software',
-    'mjpeg-software',
-  ],
+  encoder: softwareEncoders,
   rateControl: [
     'constant-quality',
     'constant-quantiser',

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { encoderFacts, plainPracticeGame, recipeClashes, startRecipe, withEncoder } from '@mellow/core';
 import { reserveFile, runMediaJob, startRecorder } from '@mellow/engine';
-import type { Lane, Recipe } from '@mellow/model';
+import { encoders, type Lane, type Recipe } from '@mellow/model';
 import { openTakeBench, type TakeBench, type TakeChange } from '../test/support/drivenTake';
 import { expectPartOf, holding, takeWithClips } from '../test/support/keptClip';
 import { probePictures } from '../test/support/probe';
@@ -21,16 +21,9 @@ const laneSets: Record<string, Lane[]> = {
   flac: [lane('Game', 'flac')],
   three: [lane('A', 'opus'), lane('Б', 'flac'), lane('Größe', 'aac')],
 };
+const softwareEncoders = encoders.filter((one) => encoderFacts[one].place === 'software');
 const parameters = {
-  encoder: [
-    'avc-software',
-    'hevc-software',
-    'av1-software',
-    'vp9-software',
-    'ffv1-software',
-    'utvideo-software',
-    'mjpeg-software',
-  ],
+  encoder: softwareEncoders,
   lanes: Object.keys(laneSets),
   container: ['matroska', 'fragmented-mp4', 'mp4'],
   rate: [

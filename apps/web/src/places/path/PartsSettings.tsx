@@ -22,7 +22,7 @@ export function PartsSettings() {
   const { parts } = recipe;
   const considering = useConsidering('parts', (value: Parts): Recipe => ({ ...recipe, parts: value }));
   return (
-    <SettingRow setting="parts" label="Full takes" note={parts.by === 'striped' ? 'trials too' : null}>
+    <SettingRow setting="parts" label={parts.by === 'striped' ? 'Takes, trials too' : 'Full takes'}>
       <Rail
         label="Full takes"
         hue="drive"

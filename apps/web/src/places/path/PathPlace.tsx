@@ -226,7 +226,9 @@ function Outcome() {
         <span className="unit">{size.unit} per hour</span>
       </p>
       <p className="out-row">
-        <span className="soft">{room === null ? 'room' : `room on ${drive?.name ?? ''}`}</span>
+        <span className="soft clip" title={drive?.name}>
+          {room === null ? 'room' : `room on ${drive?.name ?? ''}`}
+        </span>
         <span className="n">{room === null ? '?' : formatRoom(hoursOfRoom(room, bits.value))}</span>
       </p>
       <p className={`out-row${outlookIsCurrent ? '' : ' waiting'}`}>
