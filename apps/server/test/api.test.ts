@@ -211,6 +211,20 @@ describe('a take over HTTP', () => {
 });
 
 describe('drafts, versions and drives', () => {
+  it('changes that come at once each count, and each is undone', async () => {
+    const { id, draft, undoDepth } = await server.smallSetup();
+    const qualities = Array.from({ length: 12 }, (_, i) => i + 5);
+    // Asked of the service itself: over HTTP requests mostly arrive one after another, and would only race at times.
+    const { setups } = server.services;
+    const put = (quality: number) => setups.setDraft(id, { ...draft, encode: { ...draft.encode, quality } });
+    const locks = ['encode.effort', 'encode.quality'];
+    await Promise.all([...qualities.map(put), setups.change(id, { name: 'Other' }), setups.change(id, { locks })]);
+    expect(await setups.get(id)).toMatchObject({ undoDepth: undoDepth + 12, locks, name: 'Other' });
+    const kept = await Promise.all(qualities.map(() => setups.version(id)));
+    expect(kept.map((k) => k.number)).toEqual(qualities.map(() => 1));
+    await Promise.all(qualities.map(() => setups.undo(id)));
+    expect(await setups.get(id)).toMatchObject({ undoDepth, draft });
+  });
   it('a draft is stored, undone, and gets its number when a trial uses it', async () => {
     const changed = { ...setup.draft, encode: { ...setup.draft.encode, quality: 26 } };
     const put = (await api().put(`/api/setups/${setup.id}/draft`).send({ recipe: changed })).body as Setup;

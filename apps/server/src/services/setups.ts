@@ -1,5 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
+import PQueue from 'p-queue';
 import { z } from 'zod';
 import { plainPracticeGame, recipeFromBrief } from '@mellow/core';
 import {
@@ -54,6 +55,12 @@ export function createSetupService(
   contexts: ForecastContexts,
 ): SetupService {
   type Row = typeof setups.$inferSelect;
+  // A change is made from what is there: two at once, made from the same, would lose one of them.
+  const queue = new PQueue({ concurrency: 1 });
+  const inTurn =
+    <A extends unknown[], R>(change: (...args: A) => Promise<R>) =>
+    (...args: A): Promise<R> =>
+      queue.add(() => change(...args)) as Promise<R>;
   const undoOf = (row: Row): Recipe[] => recipeListSchema.parse(JSON.parse(row.undo));
   const toSetup = (row: Row, versions: (typeof recipeVersions.$inferSelect)[]): Setup =>
     setupSchema.parse({
@@ -158,7 +165,7 @@ export function createSetupService(
       });
       live.dataChanged();
     },
-    async change(id, patch) {
+    change: inTurn(async (id: string, patch: SetupPatch) => {
       const before = await get(id);
       const { name, game, brief, machineId, locks, hindsight } = patch;
       // What the notches on the rails show follows from brief, game and machine.
@@ -183,7 +190,7 @@ export function createSetupService(
         ...(hindsight === undefined ? {} : { hindsight: hindsight && JSON.stringify(hindsight) }),
         ...(locks === undefined ? {} : { locks: JSON.stringify(locks) }),
       });
-    },
+    }),
     async remove(id) {
       await rowOf(id);
       await store.write((db) =>
@@ -194,12 +201,12 @@ export function createSetupService(
       );
       live.dataChanged();
     },
-    async setDraft(id, recipe) {
+    setDraft: inTurn(async (id: string, recipe: Recipe) => {
       const row = await rowOf(id);
       if (row.draft === JSON.stringify(recipe)) return get(id);
       const undo = [...undoOf(row), recipeSchema.parse(JSON.parse(row.draft))].slice(-undoKept);
       return update(id, { draft: JSON.stringify(recipe), undo: JSON.stringify(undo) });
-    },
+    }),
     async setSample(id, sample) {
       await rowOf(id);
       return update(id, { sample: sample && JSON.stringify(sample) });
@@ -208,14 +215,14 @@ export function createSetupService(
       await rowOf(id);
       return update(id, { withGame: withGame && JSON.stringify(withGame) });
     },
-    async undo(id) {
+    undo: inTurn(async (id: string) => {
       const row = await rowOf(id);
       const undo = undoOf(row);
       const before = undo.pop();
       if (!before) throw problem('bad-request', 'Nothing is left to undo in this recipe.');
       return update(id, { draft: JSON.stringify(before), undo: JSON.stringify(undo) });
-    },
-    async version(id) {
+    }),
+    version: inTurn(async (id: string) => {
       const setup = await get(id);
       const last = setup.versions[setup.versions.length - 1];
       const same = setup.versions.filter((v) => JSON.stringify(v.recipe) === JSON.stringify(setup.draft)).pop();
@@ -234,6 +241,6 @@ export function createSetupService(
         }),
       );
       return version;
-    },
+    }),
   };
 }

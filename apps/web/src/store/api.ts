@@ -61,11 +61,12 @@ import {
   cameraDevicesSchema,
   type CameraDevices,
 } from '@mellow/model';
+import { changesInOrder } from './changesInOrder';
 
 /** What the server has. Every answer is parsed here; inside it is trusted. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: `${globalThis.location?.origin ?? ''}/api` }),
+  baseQuery: changesInOrder(fetchBaseQuery({ baseUrl: `${globalThis.location?.origin ?? ''}/api` })),
   tagTypes: ['Data'],
   endpoints: (build) => ({
     setups: build.query<Setup[], void>({
