@@ -12,6 +12,8 @@ export default tseslint.config(
       'test-results/',
       'apps/server/drizzle/',
       'demo/takes/',
+      // AssemblyScript: its decorators and types are no TypeScript.
+      'packages/engine/kernels/',
     ],
   },
   ...tseslint.configs.recommended,

@@ -52,6 +52,7 @@ check('layers', node, [
   'demo',
   'bench',
 ]);
+check('kernels are what their source compiles to', node, ['scripts/build-kernels.mjs', '--check']);
 suite(
   'unit',
   node,

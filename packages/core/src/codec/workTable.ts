@@ -102,11 +102,3 @@ function measuredFactor(state: EncoderState | null, effort: Effort): number | nu
   const lightest = state?.byEffort.lightest;
   return at !== undefined && lightest ? at / lightest : null;
 }
-
-/** Work of scaling a frame, microseconds of one core: by pixels read and written, and by filter (typical; measured by a trial). */
-export function sizeWorkUs(game: { widthPx: number; heightPx: number }, recipe: Recipe, speed: number): number {
-  const perMegapixel = { nearest: 500, bilinear: 900, bicubic: 1300, area: 1200, lanczos: 1800, spline: 1800 } as const;
-  const read = (game.widthPx * game.heightPx) / 1e6;
-  const written = (recipe.size.widthPx * recipe.size.heightPx) / 1e6;
-  return ((read * 350 + written * perMegapixel[recipe.size.filter]) * 1) / speed + 300 * read;
-}

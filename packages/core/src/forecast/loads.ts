@@ -1,6 +1,6 @@
 import { isGrabbed, type Figure, type Recipe, type Station } from '@mellow/model';
-import { encodeMix, encoderFacts, encodeWorkUs, sizeWorkUs } from '../codec';
-import { cameraWorkUs, fitInto, passesThrough } from '../picture';
+import { encodeMix, encoderFacts, encodeWorkUs } from '../codec';
+import { cameraWorkUs, fitInto, passesThrough, sizeWorkUs } from '../picture';
 import { periodUs } from '../units';
 import { blockContentShare, coresOf, sceneFactors, sceneOf, sceneShares, type ForecastContext } from './context';
 import { encodeParallelism, gameWorkOf, type GameWork } from './gameWork';

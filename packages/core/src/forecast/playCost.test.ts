@@ -47,7 +47,8 @@ describe('play cost', () => {
       fc.property(
         fc.constantFrom(...encoders),
         fc.constantFrom(...efforts.slice(0, -1)),
-        fc.constantFrom(360, 720, 1080),
+        // Scaled all of them: a picture that is not scaled may cost less than a smaller one that is.
+        fc.constantFrom(360, 480, 640),
         fc.constantFrom(24, 30, 60, 120),
         fc.constantFrom(1, 2, 4, 8, 16),
         (encoder, effort, lines, fps, cores) => {

@@ -74,24 +74,31 @@ export function pixelLayout(name: LayoutName, widthPx: number, heightPx: number,
     offset += strideBytes * rows;
     return plane;
   });
-  return { name, widthPx, heightPx, planes, bytes: Math.ceil(offset / alignment) * alignment };
+  // The last line's end may be overrun as well, and the next picture begins behind it.
+  const overrun = padded ? alignment : 0;
+  return { name, widthPx, heightPx, planes, bytes: Math.ceil(offset / alignment) * alignment + overrun };
 }
 
 /** A picture's planes over memory, as the library's calls take them. */
 export const planesOver = (memory: SharedArrayBuffer, start: number, layout: PixelLayout): Buffer[] =>
   layout.planes.map((plane) => Buffer.from(memory as never, start + plane.offset, plane.strideBytes * plane.rows));
 
-/** Value of black in each plane, limited or full range; red, green and blue are 0. */
-export function blackOf(name: LayoutName, range: 'limited' | 'full'): number[] {
+/** Black in each plane, as the bytes of its samples; red, green and blue are 0. */
+export function blackOf(name: LayoutName, range: 'limited' | 'full'): Buffer[] {
   const luma = range === 'full' ? 0 : 16;
+  const words = (...samples: number[]): Buffer[] => samples.map((sample) => Buffer.from([sample & 255, sample >> 8]));
   switch (name) {
     case 'nv12':
-      return [luma, 128];
+      return [Buffer.from([luma]), Buffer.from([128])];
     case 'yuv420p':
     case 'yuvj420p':
     case 'yuv444p':
-      return [luma, 128, 128];
+      return [Buffer.from([luma]), Buffer.from([128]), Buffer.from([128])];
+    case 'yuv420p10le':
+      return words(luma * 4, 512, 512);
+    case 'p010le':
+      return words(luma * 256, 512 * 64);
     default:
-      return [0, 0, 0];
+      return [0, 0, 0].map((sample) => Buffer.from([sample]));
   }
 }

@@ -14,6 +14,8 @@ export interface SlotPoolMemory {
   numbers: SharedArrayBuffer;
   times: SharedArrayBuffer;
   pixels: SharedArrayBuffer;
+  /** Where the first slot begins in them. */
+  startBytes: number;
   slots: number;
   layout: PixelLayout;
 }
@@ -21,12 +23,20 @@ export interface SlotPoolMemory {
 /** The scaler may read a few bytes past the last line. */
 const slackBytes = 4096;
 
-export function createSlotPoolMemory(slots: number, layout: PixelLayout): SlotPoolMemory {
+export const slotPoolBytes = (slots: number, layout: PixelLayout): number => slots * layout.bytes + slackBytes;
+
+/** @param within memory that others have a part of as well, and where the pool's begins in it */
+export function createSlotPoolMemory(
+  slots: number,
+  layout: PixelLayout,
+  within?: { pixels: SharedArrayBuffer; startBytes: number },
+): SlotPoolMemory {
   return {
     states: new SharedArrayBuffer(slots * 4),
     numbers: new SharedArrayBuffer(slots * 8),
     times: new SharedArrayBuffer(slots * 8),
-    pixels: new SharedArrayBuffer(slots * layout.bytes + slackBytes),
+    pixels: within?.pixels ?? new SharedArrayBuffer(slotPoolBytes(slots, layout)),
+    startBytes: within?.startBytes ?? 0,
     slots,
     layout,
   };
@@ -60,7 +70,7 @@ export function openSlotPool(memory: SlotPoolMemory): SlotPool {
   const times = new Float64Array(memory.times);
   const { layout } = memory;
   const planes = Array.from({ length: memory.slots }, (_, slot) =>
-    planesOver(memory.pixels, slot * layout.bytes, layout),
+    planesOver(memory.pixels, memory.startBytes + slot * layout.bytes, layout),
   );
   let next = 0;
   return {
@@ -79,7 +89,8 @@ export function openSlotPool(memory: SlotPoolMemory): SlotPool {
       if (!found) throw new RangeError(`slot ${slot} of ${memory.slots}`);
       return found;
     },
-    picture: (slot) => pictureOver(memory.pixels, slot * layout.bytes, layout.widthPx, layout.heightPx),
+    picture: (slot) =>
+      pictureOver(memory.pixels, memory.startBytes + slot * layout.bytes, layout.widthPx, layout.heightPx),
     publish(slot, frameNumber, presentSerial, presentUs) {
       numbers[slot * 2] = frameNumber;
       numbers[slot * 2 + 1] = presentSerial;

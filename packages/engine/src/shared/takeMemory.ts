@@ -2,11 +2,13 @@ import { encodeQueueFrames, filedSize, isHeard, passesThrough, periodUs, sizeQue
 import type { SoundSource, TakeOrder } from '@mellow/model';
 import { nativePixels } from '../media/encoderNames';
 import { pixelLayout } from '../media/pixelLayout';
+import type { ConversionRoom } from '../media/sizer';
 import { openSource } from '../sources/openSource';
 import { createControlMemory, type ControlMemory } from './control';
 import { createLedgerRingMemory, type LedgerRingMemory } from './ledgerRing';
 import { createRingMemory, type RingMemory } from './messageRing';
 import { createSampleLogMemory, type SampleLogMemory } from './sampleLog';
+import { createPicturePools } from './picturePools';
 import { createSlotPoolMemory, type SlotPoolMemory } from './slotPool';
 import { createSoundFiguresMemory } from './soundFigures';
 import { createStripeMemory, type StripeMemory } from './stripeMemory';
@@ -21,6 +23,8 @@ export interface TakeMemory {
   sourcePool: SlotPoolMemory;
   /** Pictures as the encoder takes them; null when the source's own are so. */
   sizedPool: SlotPoolMemory | null;
+  /** What both pools lie in where pictures are converted from one to the other in place; otherwise null. */
+  conversion: ConversionRoom | null;
   /** The camera's pictures; null where there is none. */
   cameraPool: SlotPoolMemory | null;
   sizeQueue: RingMemory;
@@ -69,10 +73,11 @@ export function createTakeMemory(order: TakeOrder): TakeMemory {
     control: createControlMemory(),
     clock: createTakeClockMemory(),
     ledger: createLedgerRingMemory(),
-    sourcePool: createSlotPoolMemory(sourceSlots, pixelLayout(source.pixels, source.widthPx, source.heightPx, false)),
-    sizedPool: plain
-      ? null
-      : createSlotPoolMemory(waiting, pixelLayout(nativePixels(recipe.encode).name, widthPx, heightPx, true)),
+    ...createPicturePools(
+      { slots: sourceSlots, layout: pixelLayout(source.pixels, source.widthPx, source.heightPx, false) },
+      plain ? null : { slots: waiting, layout: pixelLayout(nativePixels(recipe.encode).name, widthPx, heightPx, true) },
+      recipe,
+    ),
     cameraPool: recipe.camera
       ? createSlotPoolMemory(cameraSlots, pixelLayout('yuv420p', recipe.camera.widthPx, recipe.camera.heightPx, false))
       : null,
