@@ -51,6 +51,7 @@ async function begin(): Promise<void> {
   console.log(`Mellow Frame is at http://127.0.0.1:${port}  (data in ${dataFolder}; stop with Ctrl+C)`);
   await services.keys.begin();
   services.withGame.begin();
+  services.discards.begin();
   await recovering.whole;
   await services.clips.gatherAll();
 }
@@ -81,6 +82,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     services.sounds.close();
     services.keys.close();
     services.withGame.close();
+    services.discards.close();
     void services.hindsight
       .shutDown()
       .then(() => services.recorder.shutDown())

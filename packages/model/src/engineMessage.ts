@@ -206,6 +206,8 @@ export const mediaJobSchema = z.discriminatedUnion('kind', [
     /** Puts a striped take together byte by byte. */
     asIs: z.boolean().optional(),
   }),
+  /** Whether a copy holds every byte of a take's tracks, and every picture in its frame. */
+  z.object({ kind: z.literal('same-tracks'), filePath: z.string(), copyPath: z.string(), rate: frameRateSchema }),
   /** Holds the kept pictures of a take against its file; they are thrown away afterwards by whoever asked. */
   z.object({
     kind: z.literal('compare-kept'),
@@ -306,6 +308,15 @@ export const encoderProofSchema = z.object({
 export type EncoderProof = z.infer<typeof encoderProofSchema>;
 
 export const movedFileSchema = z.object({ path: z.string(), identity: fileIdentitySchema });
+
+export const sameTracksSchema = z.object({
+  /** What is not the same, in words; null: all is. */
+  why: z.string().nullable(),
+  pictures: z.int(),
+  tracks: z.int(),
+  bytes: z.number(),
+});
+export type SameTracks = z.infer<typeof sameTracksSchema>;
 
 export const rewrapResultSchema = z.object({
   filePath: z.string(),

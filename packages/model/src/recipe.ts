@@ -118,6 +118,8 @@ export const recipeSchema = z.object({
   container: containerSchema,
   /** Copy the tracks into a plain MP4 beside the file once it is closed. */
   rewrap: z.boolean().default(false),
+  /** The MP4 takes the take's place once it is proven to hold all of it; the file goes to the discards. */
+  discardSource: z.boolean().default(false),
   driveId: z.string().min(1).max(40),
   file: fileSchema.default({ subfolder: 'day', name: startName }),
   /** A take ends by itself after so many minutes; null: it does not. */

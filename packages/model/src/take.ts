@@ -100,6 +100,8 @@ export const takeSchema = z.object({
   marks: z.array(markSchema).max(mostMarks).default([]),
   /** How its blocks are spread over its files; null: each file is whole. */
   stripes: stripeLayoutSchema.nullable().default(null),
+  /** Since when its own files lie in the discards, and how they were spread: a proven copy is the take; null: they are it. */
+  discarded: z.object({ at: z.string(), stripes: stripeLayoutSchema.nullable() }).nullable().default(null),
   /** Pauses, in the order of time. */
   cuts: z.array(cutSchema).default([]),
   /** What became of its camera. */

@@ -12,8 +12,8 @@ export const fileIdentitySchema = z.object({
 });
 export type FileIdentity = z.infer<typeof fileIdentitySchema>;
 
-/** take: the footage; open: an unclosed file that was kept beside its rescue; copy: a plain MP4 made of it; camera: its camera's own. */
-export const takeFileRoleSchema = z.enum(['take', 'open', 'copy', 'camera']);
+/** take: the footage; open: an unclosed file that was kept beside its rescue; copy: one file made of it; camera: its camera's own; discard: footage that a proven copy took the place of. */
+export const takeFileRoleSchema = z.enum(['take', 'open', 'copy', 'camera', 'discard']);
 export type TakeFileRole = z.infer<typeof takeFileRoleSchema>;
 
 /** A file that a take has made and owns; nothing else is ever changed or deleted in its name. */

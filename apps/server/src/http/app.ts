@@ -10,6 +10,7 @@ import { machineRoutes } from '../routes/machineRoutes';
 import { rollRoutes } from '../routes/rollRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
 import { soundRoutes } from '../routes/soundRoutes';
+import { discardRoutes } from '../routes/discardRoutes';
 import { takeRoutes } from '../routes/takeRoutes';
 import type { Services } from '../services/services';
 
@@ -44,6 +45,7 @@ export function createApp(services: Services, webFolder: string, token: string |
   const routes = [
     ...setupRoutes(services),
     ...takeRoutes(services),
+    ...discardRoutes(services),
     ...machineRoutes(services),
     ...soundRoutes(services),
     ...rollRoutes(services),

@@ -28,12 +28,13 @@ import type { Folders } from '../services/folders';
 import type { JobService } from '../services/jobs';
 import type { LiveHub } from '../services/liveHub';
 import { withFile } from '../services/ownFiles';
+import { replaceByCopy } from '../services/replaceByCopy';
 import { partsWrittenDown, readableOf, withParts } from '../services/takeParts';
 import type { TakeService } from '../services/takes';
 import { builtName } from './stripeOrder';
 
 export interface AfterTakeServices {
-  drives: Pick<DriveService, 'list'>;
+  drives: Pick<DriveService, 'list' | 'get'>;
   folders: Folders;
   log: AppLog;
   live: LiveHub;
@@ -335,10 +336,16 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
       await encodeUnpaced(now);
       await still(now);
       if (!now.recipe.rewrap || now.state !== 'closed') return;
-      await rewrap(now.id).catch((error: unknown) => {
+      try {
+        await rewrap(now.id);
+      } catch (error) {
         const text = `The copy after stopping failed: ${textOf(error)} The take itself is safe.`;
-        live.notify('loss', `${name(take)}: no MP4`, text, take.id);
-      });
+        return live.notify('loss', `${name(take)}: no MP4`, text, take.id);
+      }
+      if (!now.recipe.discardSource) return;
+      await replaceByCopy({ drives, takes, jobs }, now.id).catch((error: unknown) =>
+        live.notify('loss', `${name(take)} keeps its file`, textOf(error), take.id),
+      );
     },
   };
 }

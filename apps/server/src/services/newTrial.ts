@@ -113,6 +113,7 @@ export function newTrial({
     verdict: null,
     prediction,
     marks: [],
+    discarded: null,
     cuts: [],
     files: [],
     stripes: null,

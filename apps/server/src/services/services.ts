@@ -20,6 +20,7 @@ import { createSampleService, type SampleService } from './samples';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
 import { createSoundService, type SoundService } from './sounds';
+import { createDiscards, type DiscardService } from './discards';
 import { createWithGame, type WithGameService, type WithGameServices } from './withGame';
 import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
@@ -46,6 +47,7 @@ export interface Services {
   moveTakes: MoveTakes;
   keys: KeyService;
   withGame: WithGameService;
+  discards: DiscardService;
   hindsight: HindsightService;
   media: TakeMediaService;
   demo: DemoService;
@@ -61,6 +63,8 @@ export interface ServiceOptions {
   baselineS?: number;
   /** What runs, and how often it is looked at. */
   withGame?: Pick<WithGameServices, 'programs' | 'lookEveryMs'>;
+  /** Today. */
+  discards?: { now: () => Date };
   /** How often a trial plays the game without and with recording in turns. */
   pairs?: number;
 }
@@ -105,6 +109,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const marks = createMarkService(takes, recorder);
   const moveTakes = createMoveTakes({ drives, takes, setups, jobs, recorder, log });
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
+  const discards = createDiscards({ drives, takes, jobs, setups, recorder, live, log, ...options.discards });
   const withGame = createWithGame({ setups, recorder, live, log, ...options.withGame });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, jobs, recorder);
@@ -133,6 +138,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     moveTakes,
     keys,
     withGame,
+    discards,
     hindsight,
     media,
     demo,

@@ -60,6 +60,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
       services.screens.close();
       services.sounds.close();
       services.withGame.close();
+      services.discards.close();
       services.keys.close();
       await services.hindsight.shutDown();
       await services.recorder.shutDown();

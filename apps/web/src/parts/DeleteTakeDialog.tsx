@@ -9,6 +9,7 @@ const roleWords = {
   copy: 'its MP4',
   open: 'its unclosed file',
   camera: 'its camera’s file',
+  discard: 'its discards',
 } as const;
 
 /** Everything that a deletion removes, by name. */

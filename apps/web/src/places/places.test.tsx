@@ -63,6 +63,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     files: [],
     stripes: null,
     marks: [],
+    discarded: null,
     cuts: [],
     source: { kind: 'practice' },
     fileOffsetUs: 0,

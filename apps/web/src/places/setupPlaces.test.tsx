@@ -95,6 +95,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   files: [],
   stripes: null,
   marks: [],
+  discarded: null,
   cuts: [],
   source: { kind: 'practice' },
   sounds: [],

@@ -1,4 +1,4 @@
-import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { z } from 'zod';
 import {
   brokenTakeSchema,
@@ -13,7 +13,6 @@ import {
   markSchema,
   movedTakesSchema,
   machineSheetSchema,
-  problemSchema,
   pyramidSchema,
   recipeVersionSchema,
   removalSchema,
@@ -41,7 +40,6 @@ import {
   type Mark,
   type NewDrive,
   type NewSetup,
-  type Problem,
   type Pyramid,
   type Recipe,
   type RecipeVersion,
@@ -264,6 +262,21 @@ export const api = createApi({
       invalidatesTags: ['Data'],
     }),
     openFolder: build.mutation<void, string>({ query: (id) => ({ url: `/takes/${id}/show`, method: 'POST' }) }),
+    discard: build.mutation<Take, string>({
+      query: (id) => ({ url: `/takes/${id}/discard`, method: 'POST' }),
+      transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    bringBack: build.mutation<Take, string>({
+      query: (id) => ({ url: `/takes/${id}/bring-back`, method: 'POST' }),
+      transformResponse: (r) => takeSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
+    emptyDiscards: build.mutation<Removal, string | null>({
+      query: (id) => ({ url: `/discards${id === null ? '' : `?take=${id}`}`, method: 'DELETE' }),
+      transformResponse: (r) => removalSchema.parse(r),
+      invalidatesTags: ['Data'],
+    }),
     endJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}`, method: 'DELETE' }) }),
     removeTake: build.mutation<Removal, string>({
       query: (id) => ({ url: `/takes/${id}`, method: 'DELETE' }),
@@ -308,28 +321,6 @@ async function keepUnlessRefused(shown: { undo: () => void }, stored: Promise<un
   await stored.catch(() => shown.undo());
 }
 
-/** The problem document of a failed request; a server that does not answer gets one of ours. */
-export function problemOf(error: unknown): Problem {
-  const parsed = problemSchema.safeParse((error as FetchBaseQueryError | undefined)?.data);
-  if (parsed.success) return parsed.data;
-  const status = (error as FetchBaseQueryError | undefined)?.status;
-  if (status === 'FETCH_ERROR') {
-    return {
-      type: '/problems/no-server',
-      title: 'Mellow Frame does not answer',
-      status: 0,
-      detail:
-        'The program behind this page has ended or is starting. A rolling take is closed by the recorder itself. Start Mellow Frame again; this page goes on by itself.',
-    };
-  }
-  return {
-    type: '/problems/unreadable',
-    title: 'The answer could not be read',
-    status: 0,
-    detail: 'Page and program may be of different versions. Load the page again.',
-  };
-}
-
 export const {
   useSetupsQuery,
   useTakesQuery,
@@ -351,6 +342,9 @@ export const {
   useChangeSetupMutation,
   useRemoveSetupMutation,
   useSetDraftMutation,
+  useDiscardMutation,
+  useBringBackMutation,
+  useEmptyDiscardsMutation,
   useUndoDraftMutation,
   useBrokenTakesQuery,
   useLookAgainMutation,

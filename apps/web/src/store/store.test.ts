@@ -1,5 +1,5 @@
 import { idleState, type LiveState } from '@mellow/model';
-import { problemOf } from './api';
+import { problemOf } from './problemOf';
 import { connectionLost, liveArrived, noticePutAway, problemRaised } from './liveSlice';
 import { createStore } from './store';
 

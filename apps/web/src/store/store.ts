@@ -1,6 +1,7 @@
 import { configureStore, isRejectedWithValue, type Middleware } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import { api, problemOf } from './api';
+import { api } from './api';
+import { problemOf } from './problemOf';
 import { liveSlice, problemRaised } from './liveSlice';
 import { uiSlice } from './uiSlice';
 

@@ -95,6 +95,7 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc.record({
   lanes: fc.array(lane, { maxLength: 6 }),
   container: fc.constantFrom(...containers),
   rewrap: fc.boolean(),
+  discardSource: fc.boolean(),
   driveId: fc.constantFrom('footage', 'kestrel-barn', 'kestrel-attic', 'kestrel-games'),
   file: fc.record({
     subfolder: fc.constantFrom(...subfolders),

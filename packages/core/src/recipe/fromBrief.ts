@@ -88,6 +88,7 @@ export function recipeFromBrief(brief: Brief, context: BriefContext): RecipeFrom
       lanes,
       container: 'matroska',
       rewrap,
+      discardSource: false,
       driveId: driveFor(context, because),
       file: { subfolder: 'day', name: startName },
       parts: onePart,

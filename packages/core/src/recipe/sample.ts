@@ -36,6 +36,7 @@ export function sampleRecipe(recipe: Recipe, game: PracticeGame): Recipe {
     leadIn: 'none',
     container: 'matroska',
     rewrap: false,
+    discardSource: false,
     parts: onePart,
     nextDriveIds: [],
   };

@@ -266,8 +266,8 @@ export const settingFacts: Record<SettingKey, SettingFacts> = {
   rewrap: {
     station: 'pack',
     name: 'MP4 afterwards',
-    words: (r) => (r.rewrap ? 'made' : 'not made'),
-    copy: (from, into) => ({ ...into, rewrap: from.rewrap }),
+    words: (r) => (r.rewrap ? (r.discardSource ? 'in its place' : 'made') : 'not made'),
+    copy: (from, into) => ({ ...into, rewrap: from.rewrap, discardSource: from.discardSource }),
   },
   drive: {
     station: 'drive',

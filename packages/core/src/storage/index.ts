@@ -1,3 +1,4 @@
+export * from './discards';
 export * from './driveFacts';
 export * from './fileName';
 export * from './plan';

@@ -98,6 +98,7 @@ export function testTake(
     files: [],
     stripes: null,
     marks: [],
+    discarded: null,
     cuts: [],
     sounds: [],
     camera: null,

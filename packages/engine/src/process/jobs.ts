@@ -13,6 +13,7 @@ import { proveEncoder } from '../media/proveEncoder';
 import { factsOf, type ReadProgress } from '../media/readBack';
 import { rewrapFile } from '../media/rewrap';
 import { encodeUnpaced } from '../media/encodeUnpaced';
+import { sameTracks } from '../media/sameTracks';
 import { sampleFacts } from '../media/sampleReader';
 import { writeStill } from '../media/still';
 import { listedCameras } from '../camera/cameraTable';
@@ -56,6 +57,8 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':
       return rewrapFile(job.filePath, job.outPath, job.rate, progress, job.asIs);
+    case 'same-tracks':
+      return sameTracks(job.filePath, job.copyPath, job.rate, progress);
     case 'compare-kept':
       return compareKept(job, progress);
     case 'encode-unpaced':

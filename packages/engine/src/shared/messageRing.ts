@@ -41,9 +41,15 @@ export interface RingReader {
   count(): number;
 }
 
+/**
+ * An empty ring is begun anew from here on. Its size is for a reader that falls behind: where none does, only its beginning
+ * is ever touched, and the system does not have to give it the rest.
+ */
+const usualHomeBytes = 1 << 20;
+
 const padded = (n: number): number => (n + 7) & ~7;
 
-export function openRingWriter(memory: RingMemory): RingWriter {
+export function openRingWriter(memory: RingMemory, homeBytes = usualHomeBytes): RingWriter {
   const counters = new Int32Array(memory.counters);
   const size = memory.data.byteLength;
   const bytes = new Uint8Array(memory.data);
@@ -68,7 +74,8 @@ export function openRingWriter(memory: RingMemory): RingWriter {
       if (length > size / 2) throw new RangeError(`a message of ${length} bytes does not fit into a ring of ${size}`);
       const written = Atomics.load(counters, WRITTEN) >>> 0;
       let at = written % size;
-      const skip = at + length > size ? size - at : 0;
+      const begunAnew = at >= homeBytes && at >= length && used() === 0;
+      const skip = begunAnew || at + length > size ? size - at : 0;
       if (!waitForRoom(length + skip, timeoutUs)) return false;
       if (skip) {
         numbers[at / 8] = SKIP;

@@ -10,9 +10,11 @@ describe('the message ring', () => {
     fc.assert(
       fc.property(
         fc.array(fc.oneof(fc.uint8Array({ maxLength: 900 }), fc.constant('read' as const)), { maxLength: 200 }),
-        (steps) => {
+        // Where an empty ring is begun anew.
+        fc.constantFrom(0, 512, 2048, 1 << 20),
+        (steps, homeBytes) => {
           const memory = createRingMemory(4096);
-          const writer = openRingWriter(memory);
+          const writer = openRingWriter(memory, homeBytes);
           const reader = openRingReader(memory);
           const sent: Uint8Array[] = [];
           let received = 0;
@@ -38,6 +40,18 @@ describe('the message ring', () => {
         },
       ),
     );
+  });
+  it('touches no more than its beginning while its reader keeps up', () => {
+    const memory = createRingMemory(32 << 20);
+    const writer = openRingWriter(memory);
+    const reader = openRingReader(memory);
+    const piece = new Uint8Array(300_000).fill(1);
+    for (let i = 0; i < 500; i++) {
+      expect(writer.push([i, 0, 0, 0, 0], piece, 0)).toBe(true);
+      expect(reader.next(0)?.fields[0]).toBe(i);
+      reader.done();
+    }
+    expect(new Uint8Array(memory.data).lastIndexOf(1)).toBeLessThan(2 << 20);
   });
   it('refuses a message that can never fit', () => {
     const writer = openRingWriter(createRingMemory(4096));

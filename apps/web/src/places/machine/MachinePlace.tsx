@@ -7,13 +7,13 @@ import { Message } from '../../parts/Message';
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { WordEditor, WordMenu } from '../../parts/WordMenu';
 import {
-  problemOf,
   useChangeMachineMutation,
   useDrivesQuery,
   useMachinesQuery,
   useMeasureDriveMutation,
   useProveEncodersMutation,
 } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 import { useAppSelector } from '../../store/store';
 import { QueryGate } from '../shell/QueryGate';
 import { EncoderPlot } from './EncoderPlot';

@@ -5,7 +5,8 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { Button } from '../../parts/Button';
 import { Message } from '../../parts/Message';
-import { problemOf, useAddDriveMutation } from '../../store/api';
+import { useAddDriveMutation } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 
 /** Adds a folder for takes; with a quota it is a stand-in for a drive that fills. */
 export function AddFolderDialog({ onClose, onAdded }: { onClose: () => void; onAdded: (id: string) => void }) {

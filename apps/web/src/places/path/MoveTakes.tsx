@@ -4,7 +4,8 @@ import type { DriveFacts } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Message } from '../../parts/Message';
 import { WordMenu } from '../../parts/WordMenu';
-import { problemOf, useMoveTakesMutation } from '../../store/api';
+import { useMoveTakesMutation } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 
 /** Takes of one folder go to another, in the same subfolders; nothing is left half way. */
 export function MoveTakes({ drives }: { drives: readonly DriveFacts[] }) {

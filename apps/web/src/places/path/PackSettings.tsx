@@ -1,16 +1,24 @@
 import { containerWords, encoderFacts, encoderWords } from '@mellow/core';
-import { containers, type Container } from '@mellow/model';
+import { containers, type Container, type Recipe } from '@mellow/model';
 import { Rail } from '../../parts/Rail';
 import { usePath } from './pathContext';
 import { PlainRow, SettingRow } from './SettingRow';
 import { useConsidering } from './useConsidering';
+
+type Afterwards = 'no' | 'beside' | 'instead';
+const afterwards = ({ rewrap, discardSource }: Recipe): Afterwards =>
+  rewrap ? (discardSource ? 'instead' : 'beside') : 'no';
 
 export function PackSettings() {
   const { recipe, setup, forecast } = usePath();
   const lost = forecast.secondsLost;
   const facts = encoderFacts[recipe.encode.encoder];
   const container = useConsidering('container', (value: Container) => ({ ...recipe, container: value }));
-  const rewrap = useConsidering('rewrap', (value: 'yes' | 'no') => ({ ...recipe, rewrap: value === 'yes' }));
+  const rewrap = useConsidering('rewrap', (value: Afterwards) => ({
+    ...recipe,
+    rewrap: value !== 'no',
+    discardSource: value === 'instead',
+  }));
   return (
     <>
       <SettingRow
@@ -39,11 +47,12 @@ export function PackSettings() {
         <Rail
           label="MP4 afterwards"
           hue="pack"
-          value={recipe.rewrap ? 'yes' : 'no'}
-          start={setup.start.rewrap ? 'yes' : 'no'}
+          value={afterwards(recipe)}
+          start={afterwards(setup.start)}
           choices={[
             { value: 'no', label: 'no' },
-            { value: 'yes', label: 'made after stopping' },
+            { value: 'beside', label: 'beside the take' },
+            { value: 'instead', label: 'in its place' },
           ]}
           {...rewrap}
         />

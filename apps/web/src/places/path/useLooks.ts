@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
 import type { Look } from '@mellow/core';
 import type { GrabbedSource, ScreenLook } from '@mellow/model';
-import { problemOf, useLookQuery } from '../../store/api';
+import { useLookQuery } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 
 const lookEveryMs = 1000;
 const keptLooks = 10;

@@ -135,7 +135,7 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
     text: 'Matroska and fragmented MP4 can be read up to the last second when the recorder dies; plain MP4 opens everywhere and is lost before it is closed.',
   },
   rewrap: {
-    text: 'The tracks are copied into a plain MP4 beside the take after stopping: no picture changes, and both files need room.',
+    text: 'The tracks are copied into a plain MP4 after stopping: no picture changes, and both files need room. In its place means that the file goes to the discards once the MP4 was compared with it byte by byte; it can be brought back for a week.',
   },
   drive: {
     text: 'Best a drive that neither the game nor the system reads from. Two partitions of one drive do not help: one head serves both.',

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Button } from '../../parts/Button';
 import { LoadingPlace, Message } from '../../parts/Message';
-import { problemOf } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 
 interface Query {
   isLoading: boolean;

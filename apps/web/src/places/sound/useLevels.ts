@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { HeardLevels, Listening, LiveTake, SoundSource } from '@mellow/model';
-import { problemOf, useSoundLevelsQuery } from '../../store/api';
+import { useSoundLevelsQuery } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 import type { ShownLevels } from './soundContext';
 
 const pollMs = 120;

@@ -11,6 +11,7 @@ import { Profile } from '../../parts/Profile';
 import { SimulatedTag } from '../../parts/SimulatedTag';
 import { useLookAgainMutation, useSetupsQuery, useTakeQuery, useTakesQuery } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
+import { CopyLine } from './CopyLine';
 import { CopyPath } from './CopyPath';
 import { Facts } from './Facts';
 import { Findings } from './Findings';
@@ -143,6 +144,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         )}
       </div>
       {take.kind === 'full' && <AgainstTrial take={take} />}
+      <CopyLine take={take} />
       {!verdict && (
         <Message
           tone="note"

@@ -8,7 +8,8 @@ import { Button } from '../../parts/Button';
 import { FateMark, fateWords } from '../../parts/FateMark';
 import { Message } from '../../parts/Message';
 import { stationWords } from '../../parts/Ribbon';
-import { problemOf, useLossesQuery, usePyramidQuery } from '../../store/api';
+import { useLossesQuery, usePyramidQuery } from '../../store/api';
+import { problemOf } from '../../store/problemOf';
 import type { Tokens } from '../../theme/tokens';
 import { QuietHeading } from '../../parts/QuietHeading';
 

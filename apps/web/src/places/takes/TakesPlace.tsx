@@ -19,6 +19,7 @@ import {
   useTakesQuery,
 } from '../../store/api';
 import { QueryGate } from '../shell/QueryGate';
+import { Discards } from './Discards';
 import { Shelves } from './Shelves';
 import { QuietHeading } from '../../parts/QuietHeading';
 import './Takes.css';
@@ -103,6 +104,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
         <>
           <BrokenTakes />
           <Shelves takes={takes} drives={drives} nameOf={nameOf} />
+          <Discards takes={takes} />
           <div className="takes-filter">
             <label>
               <span className="soft">Setup</span>{' '}

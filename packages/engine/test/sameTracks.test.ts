@@ -1,0 +1,102 @@
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { withEncoder } from '@mellow/core';
+import { rewrapResultSchema, sameTracksSchema, type EncoderName, type FrameRate } from '@mellow/model';
+import { runMediaJob } from '@mellow/engine';
+import { openTakeBench, type MadeTake, type TakeBench, type TakeChange } from './support/drivenTake';
+
+let bench: TakeBench;
+beforeAll(async () => void (bench = await openTakeBench()));
+afterAll(() => bench.close());
+
+const rewrapped = async (take: MadeTake, suffix: string): Promise<string> => {
+  const { filePath, recipe } = { ...take.result, ...take.order };
+  const outPath = filePath.replace(/\.\w+$/, ` copy.${suffix}`);
+  const job = { kind: 'rewrap' as const, filePath: take.result.filePath, outPath, rate: recipe.rate };
+  return rewrapResultSchema.parse(await runMediaJob(job)).filePath;
+};
+const compare = async (filePath: string, copyPath: string, rate: FrameRate) =>
+  sameTracksSchema.parse(await runMediaJob({ kind: 'same-tracks', filePath, copyPath, rate }));
+
+/** The picture's own track as FFmpeg's streamhash muxer takes it. */
+const pictureHash = (path: string): string =>
+  execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v', '-c', 'copy', '-f', 'streamhash', '-']).toString();
+
+const ntsc: FrameRate = { num: 60_000, den: 1001 };
+const lane = (codec: 'flac' | 'aac' | 'opus', name: string) => ({
+  ...{ name, sources: ['game' as const], codec, bitrateKbps: 160 },
+});
+const cases: [string, EncoderName, TakeChange, string][] = [
+  [
+    'AVC with pictures out of order, two lanes',
+    'avc-software',
+    { recipe: { rate: ntsc, lanes: [lane('flac', 'A'), lane('aac', 'B')] }, encode: { bFrames: 2, effort: 'light' } },
+    'mp4',
+  ],
+  ['HEVC', 'hevc-software', { recipe: { lanes: [lane('opus', 'A')] } }, 'mp4'],
+  ['AV1', 'av1-software', { recipe: { lanes: [lane('aac', 'A')] } }, 'mp4'],
+  ['Motion JPEG without sound', 'mjpeg-software', { recipe: { lanes: [] } }, 'mp4'],
+  ['AVC to Matroska', 'avc-software', { recipe: { container: 'fragmented-mp4', lanes: [lane('aac', 'A')] } }, 'mkv'],
+];
+
+it.each(cases)('a copy of %s is the same in every byte and frame', async (_, encoder, change, suffix) => {
+  const base = bench.orderOf(change).recipe;
+  const take = await bench.make({
+    ...change,
+    encode: { ...withEncoder(base, encoder).encode, ...change.encode },
+    ...(change.recipe?.container === 'fragmented-mp4' ? { suffix: 'mp4' } : {}),
+    order: { dueFrames: 400 },
+  });
+  const copy = await rewrapped(take, suffix);
+  const found = await compare(take.result.filePath, copy, take.order.recipe.rate);
+  expect(found).toMatchObject({ why: null, pictures: 400, tracks: 1 + take.order.recipe.lanes.length });
+  expect(pictureHash(copy)).toBe(pictureHash(take.result.filePath));
+  // And the other way round: neither has anything that the other lacks.
+  expect(await compare(copy, take.result.filePath, take.order.recipe.rate)).toMatchObject({ why: null });
+});
+
+describe('what is not the same is named', () => {
+  let take: MadeTake;
+  let copy: string;
+  beforeAll(async () => {
+    take = await bench.make({ recipe: { lanes: [lane('flac', 'A')] }, order: { dueFrames: 300 } });
+    copy = await rewrapped(take, 'mp4');
+  });
+  const damaged = (name: string, change: (bytes: Buffer) => void): string => {
+    const path = join(take.order.driveFolder, name);
+    const bytes = readFileSync(copy);
+    change(bytes);
+    writeFileSync(path, bytes);
+    return path;
+  };
+  const against = async (path: string) => (await compare(take.result.filePath, path, take.order.recipe.rate)).why;
+
+  it('one bit of a picture', async () => {
+    const path = damaged('bit.mp4', (bytes) => {
+      const at = bytes.indexOf('mdat') + 4000;
+      bytes[at] = (bytes[at] ?? 0) ^ 1;
+    });
+    expect(await against(path)).toMatch(/^Its (picture|lane 1) is not the same byte by byte\.$/);
+  });
+  it('a take of another length, and one with another lane', async () => {
+    const shorter = await bench.make({ recipe: { lanes: [lane('flac', 'A')] }, order: { dueFrames: 299 } });
+    expect(await against(shorter.result.filePath)).toBe('It has 299 pictures, the take 300.');
+    const silent = await bench.make({ recipe: { lanes: [] }, order: { dueFrames: 300 } });
+    expect(await against(silent.result.filePath)).toBe('It has 1 tracks, the take 2.');
+  });
+  it('pictures that stand elsewhere', async () => {
+    // The same bytes at another rate: FFmpeg's own tool gives each picture another time.
+    const path = join(take.order.driveFolder, 'slower.mkv');
+    copyFileSync(copy, join(take.order.driveFolder, 'slow.mp4'));
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-itsscale', '1.25', '-i', join(take.order.driveFolder, 'slow.mp4')],
+      ...['-map', '0', '-c', 'copy', path],
+    ]);
+    expect(await against(path)).toMatch(/^Its picture \d+ stands in another frame\.$/);
+  });
+  it('a file that is none', async () => {
+    const path = damaged('none.mp4', (bytes) => void bytes.fill(0, 0, 4000));
+    await expect(against(path)).rejects.toThrow(/no recording that can be read/);
+  });
+});
