@@ -81,6 +81,24 @@ describe('a game of one’s own', () => {
     expect([look.status, problemOf(look.text).type]).toEqual([409, '/problems/no-source']);
   });
 
+  it('whose program is left alone is neither offered nor looked at nor recorded', async () => {
+    const { program } = game.window;
+    expect(program).toBeTruthy();
+    const setup = await withSource(fromWindow(game.window));
+    await api()
+      .put('/api/left-alone')
+      .send({ names: [program] });
+    const { windows } = screensSchema.parse((await api().get('/api/screens')).body);
+    expect(windows.map(({ title }) => title)).not.toContain(game.window.title);
+    const look = await api().post('/api/screens/look').send(setup.draft.source);
+    expect([look.status, problemOf(look.text).detail]).toEqual([409, expect.stringContaining('is left alone')]);
+    const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
+    expect([refused.status, problemOf(refused.text).type]).toEqual([409, '/problems/no-source']);
+    await api().put('/api/left-alone').send({ names: [] });
+    const look2 = await api().post('/api/screens/look').send(setup.draft.source);
+    expect(look2.status).toBe(200);
+  });
+
   it('has none of the practice game’s sound: a recipe with lanes is refused with what settles it', async () => {
     const setup = await withSource(fromWindow(game.window), 'kept');
     const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });

@@ -80,3 +80,25 @@ it('lists what runs, and refuses names that are none', async () => {
   expect((await arm(setup.id, '  ')).status).toBe(400);
   expect((await arm('nobody')).status).toBe(404);
 });
+
+it('begins nothing with a program that is left alone, says so, and does not list it', async () => {
+  const setup = await server.smallSetup();
+  server.services.withGame.begin();
+  await arm(setup.id, 'paper comets');
+  const leave = (names: unknown) => request(server.url).put('/api/left-alone').send({ names });
+  expect((await leave(['Paper Comets.exe', 'Paper Comets.exe'])).body).toEqual(['Paper Comets.exe']);
+  running = ['paper comets', 'other game'];
+  await untilLooked();
+  expect(await takes()).toEqual([]);
+  expect((await request(server.url).get('/api/programs')).body).toEqual(['other game']);
+  const refused = await arm(setup.id, 'paper comets');
+  expect([refused.status, refused.text]).toEqual([400, expect.stringContaining('is left alone')]);
+  for (const names of [[' '], 'mail', Array.from({ length: 101 }, (_, i) => `p${i}`)])
+    expect((await leave(names)).status).toBe(400);
+  await leave([]);
+  expect((await request(server.url).get('/api/left-alone')).body).toEqual([]);
+  // It ran while nobody asked for it: taken off the list, it begins a take like any other that appears.
+  await rolling();
+  server.services.recorder.stop();
+  await server.untilLive((state) => state.recorder === 'idle');
+}, 60_000);

@@ -16,6 +16,8 @@ export const windowFactsSchema = z.object({
   ...screenPlaceSchema.shape,
   windowId: z.int(),
   title: z.string(),
+  /** Name of its program, as the system lists it; null where that is not told. */
+  program: z.string().nullable().default(null),
 });
 export type WindowFacts = z.infer<typeof windowFactsSchema>;
 

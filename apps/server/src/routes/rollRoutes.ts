@@ -5,6 +5,7 @@ import {
   markSchema,
   newMarkSchema,
   setupSchema,
+  leftAloneSchema,
   withGameSchema,
   soundSourceSchema,
   takeSchema,
@@ -17,8 +18,27 @@ import type { Services } from '../services/services';
 const markParams = idParams.extend({ mark: z.string().min(1).max(40) });
 
 /** What is done while a take rolls, and the marks that come of it. */
-export function rollRoutes({ recorder, live, marks, keepNow, hindsight, withGame }: Services): Route[] {
+export function rollRoutes({ leftAlone, recorder, live, marks, keepNow, hindsight, withGame }: Services): Route[] {
   return [
+    route(
+      {
+        method: 'get',
+        path: '/left-alone',
+        summary: 'Programs that are never recorded by themselves',
+        reply: leftAloneSchema,
+      },
+      () => leftAlone.names(),
+    ),
+    route(
+      {
+        method: 'put',
+        path: '/left-alone',
+        summary: 'Choose the programs that are never recorded by themselves',
+        body: z.strictObject({ names: leftAloneSchema }),
+        reply: leftAloneSchema,
+      },
+      ({ body }) => leftAlone.set(body.names),
+    ),
     route(
       {
         method: 'post',

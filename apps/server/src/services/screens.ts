@@ -1,3 +1,4 @@
+import { isLeftAlone } from '@mellow/core';
 import { listScreens, openScreenLooks } from '@mellow/engine';
 import {
   isGrabbed,
@@ -9,6 +10,7 @@ import {
 } from '@mellow/model';
 import { problem, ProblemError } from '../http/problem';
 import type { JobService } from './jobs';
+import type { LeftAlone } from './leftAlone';
 
 export interface ScreenService {
   list(): Promise<Screens>;
@@ -22,10 +24,13 @@ export interface ScreenService {
   close(): void;
 }
 
-export function createScreenService(jobs: JobService): ScreenService {
+export function createScreenService(jobs: JobService, leftAlone: Pick<LeftAlone, 'names'>): ScreenService {
   const looks = openScreenLooks();
   return {
-    list: () => listScreens(),
+    async list() {
+      const [screens, alone] = [await listScreens(), await leftAlone.names()];
+      return { ...screens, windows: screens.windows.filter(({ program }) => !program || !isLeftAlone(alone, program)) };
+    },
     async look(source) {
       if (!isGrabbed(source))
         throw problem(
@@ -33,7 +38,7 @@ export function createScreenService(jobs: JobService): ScreenService {
           'The practice game is drawn by the recorder itself: there is nothing to look at before it rolls.',
         );
       try {
-        const today = await found(source);
+        const today = await found(source, await leftAlone.names());
         if (process.platform === 'linux') return await looks.look(today);
         return screenLookSchema.parse(
           await jobs.run({ title: 'Looking at the screen', job: { kind: 'screen-look', source: today } }),
@@ -43,12 +48,12 @@ export function createScreenService(jobs: JobService): ScreenService {
         throw problem('no-source', error instanceof Error ? error.message : String(error));
       }
     },
-    today: async (source) => (isGrabbed(source) ? found(source) : source),
+    today: async (source) => (isGrabbed(source) ? found(source, await leftAlone.names()) : source),
     close: looks.close,
   };
 }
 
-async function found(source: GrabbedSource): Promise<GrabbedSource> {
+async function found(source: GrabbedSource, alone: readonly string[]): Promise<GrabbedSource> {
   const { trouble, displays, windows } = await listScreens();
   if (trouble) throw problem('no-source', `${trouble} Nothing of the screen can be recorded; the practice game can.`);
   switch (source.kind) {
@@ -74,7 +79,13 @@ async function found(source: GrabbedSource): Promise<GrabbedSource> {
           'no-source',
           `No window “${source.title}” is open. Start the game, or choose another window on Path, under Capture.`,
         );
-      return { ...source, ...window, title: source.title };
+      const { program, ...place } = window;
+      if (program && isLeftAlone(alone, program))
+        throw problem(
+          'no-source',
+          `${program} is left alone: its windows are not recorded. Let it be recorded again on Path, under Capture, or choose another window.`,
+        );
+      return { ...source, ...place, title: source.title };
     }
   }
 }

@@ -21,6 +21,7 @@ import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
 import { createSoundService, type SoundService } from './sounds';
 import { createDiscards, type DiscardService } from './discards';
+import { createLeftAlone, type LeftAlone } from './leftAlone';
 import { createWithGame, type WithGameService, type WithGameServices } from './withGame';
 import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
@@ -47,6 +48,7 @@ export interface Services {
   moveTakes: MoveTakes;
   keys: KeyService;
   withGame: WithGameService;
+  leftAlone: LeftAlone;
   discards: DiscardService;
   hindsight: HindsightService;
   media: TakeMediaService;
@@ -83,7 +85,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const setups = createSetupService(store, drives, live, machines, contexts);
   const cameras = createCameraService(jobs);
   const samples = createSampleService(setups, takes, jobs);
-  const screens = createScreenService(jobs);
+  const leftAlone = createLeftAlone(store, live);
+  const screens = createScreenService(jobs, leftAlone);
   const sounds = createSoundService(jobs, log);
   const clips = createClipService({ takes, setups, machines, drives, jobs, live, log });
   const hangMs = options.hangMs ?? 5000;
@@ -110,7 +113,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const moveTakes = createMoveTakes({ drives, takes, setups, jobs, recorder, log });
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
   const discards = createDiscards({ drives, takes, jobs, setups, recorder, live, log, ...options.discards });
-  const withGame = createWithGame({ setups, recorder, live, log, ...options.withGame });
+  const withGame = createWithGame({ setups, recorder, leftAlone, live, log, ...options.withGame });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
@@ -138,6 +141,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     moveTakes,
     keys,
     withGame,
+    leftAlone,
     discards,
     hindsight,
     media,

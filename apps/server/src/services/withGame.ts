@@ -1,10 +1,11 @@
-import { sameProgram } from '@mellow/core';
+import { isLeftAlone, sameProgram } from '@mellow/core';
 import { processNames } from '@mellow/engine';
 import type { Setup, WithGame } from '@mellow/model';
 import { textOf } from '../errorText';
-import { ProblemError } from '../http/problem';
+import { problem, ProblemError } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
+import type { LeftAlone } from './leftAlone';
 import type { LiveHub } from './liveHub';
 import type { SetupService } from './setups';
 
@@ -20,6 +21,7 @@ export interface WithGameService {
 export interface WithGameServices {
   setups: SetupService;
   recorder: RecorderService;
+  leftAlone: Pick<LeftAlone, 'names'>;
   live: LiveHub;
   log: AppLog;
   /** Programs that run now; for tests. */
@@ -30,6 +32,7 @@ export interface WithGameServices {
 export function createWithGame({
   setups,
   recorder,
+  leftAlone,
   live,
   log,
   programs = processNames,
@@ -57,11 +60,17 @@ export function createWithGame({
     }
   }
 
+  /** What runs, without what is left alone. */
+  async function seen(): Promise<string[]> {
+    const alone = await leftAlone.names();
+    return (await programs()).filter((name) => !isLeftAlone(alone, name));
+  }
+
   /** @param first what runs already was there before anybody asked, and begins nothing */
   async function look(first: boolean): Promise<void> {
     const armed = (await setups.list()).filter(({ withGame }) => withGame?.on);
     if (!armed.length) return running.clear();
-    const names = await programs();
+    const names = await seen();
     for (const setup of armed) {
       const runs = names.some((name) => sameProgram(setup.withGame?.process ?? '', name));
       if (runs && !running.has(setup.id)) {
@@ -92,8 +101,13 @@ export function createWithGame({
   }
 
   return {
-    programs,
+    programs: seen,
     async set(setupId, withGame) {
+      if (withGame?.on && isLeftAlone(await leftAlone.names(), withGame.process))
+        throw problem(
+          'bad-request',
+          `${withGame.process} is left alone: no take begins with it. Let it be recorded again on Path, under Capture.`,
+        );
       await looking;
       running.delete(setupId);
       const setup = await setups.setWithGame(setupId, withGame);

@@ -56,6 +56,7 @@ import {
   type TakeKind,
   type WithGame,
   type ChosenSample,
+  leftAloneSchema,
   cameraDevicesSchema,
   type CameraDevices,
 } from '@mellow/model';
@@ -65,7 +66,7 @@ import { changesInOrder } from './changesInOrder';
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: changesInOrder(fetchBaseQuery({ baseUrl: `${globalThis.location?.origin ?? ''}/api` })),
-  tagTypes: ['Data'],
+  tagTypes: ['Data', 'Screens'],
   endpoints: (build) => ({
     setups: build.query<Setup[], void>({
       query: () => '/setups',
@@ -101,7 +102,11 @@ export const api = createApi({
       providesTags: ['Data'],
     }),
     machine: build.query<Machine, void>({ query: () => '/machine', transformResponse: (r) => machineSchema.parse(r) }),
-    screens: build.query<Screens, void>({ query: () => '/screens', transformResponse: (r) => screensSchema.parse(r) }),
+    screens: build.query<Screens, void>({
+      query: () => '/screens',
+      transformResponse: (r) => screensSchema.parse(r),
+      providesTags: ['Screens'],
+    }),
     look: build.query<ScreenLook, GrabbedSource>({
       query: (source) => ({ url: '/screens/look', method: 'POST', body: source }),
       transformResponse: (r) => screenLookSchema.parse(r),
@@ -203,6 +208,16 @@ export const api = createApi({
       query: (body) => ({ url: '/keys', method: 'PUT', body }),
       transformResponse: (r) => keyStateSchema.parse(r),
       invalidatesTags: ['Data'],
+    }),
+    leftAlone: build.query<string[], void>({
+      query: () => '/left-alone',
+      transformResponse: (r) => leftAloneSchema.parse(r),
+      providesTags: ['Data'],
+    }),
+    setLeftAlone: build.mutation<string[], string[]>({
+      query: (names) => ({ url: '/left-alone', method: 'PUT', body: { names } }),
+      transformResponse: (r) => leftAloneSchema.parse(r),
+      invalidatesTags: ['Data', 'Screens'],
     }),
     programs: build.query<string[], void>({
       query: () => '/programs',
@@ -341,6 +356,8 @@ export const {
   useAddSetupMutation,
   useChangeSetupMutation,
   useRemoveSetupMutation,
+  useLeftAloneQuery,
+  useSetLeftAloneMutation,
   useSetDraftMutation,
   useDiscardMutation,
   useBringBackMutation,

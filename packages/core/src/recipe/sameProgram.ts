@@ -7,6 +7,10 @@ const bare = (name: string): string =>
     .toLowerCase()
     .replace(/\.(exe|app|bin|x86_64|sh)$/, '');
 
+/** Whether a listed program is among those that are left alone. */
+export const isLeftAlone = (leftAlone: readonly string[], listed: string): boolean =>
+  leftAlone.some((meant) => sameProgram(meant, listed));
+
 /** Whether a listed program is the one that is meant: without regard to case and ending, whole or cut off by the system. */
 export function sameProgram(meant: string, listed: string): boolean {
   const [a, b] = [bare(meant), bare(listed)];

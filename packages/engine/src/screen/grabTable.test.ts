@@ -78,7 +78,7 @@ describe('what systems answer when asked for displays and windows', () => {
         { name: '\\\\.\\DISPLAY2', x: -1920, y: 120, w: 1920, h: 1080, primary: false },
       ],
       windows: [
-        { id: 66_048, title: 'Oil Street', x: 10, y: 20, w: 1296, h: 759 },
+        { id: 66_048, title: 'Oil Street', program: 'oilstreet', x: 10, y: 20, w: 1296, h: 759 },
         { id: 66_050, title: 'Put away', x: -32_000, y: -32_000, w: 160, h: 28 },
         { id: 66_052, title: 'Speck', x: 0, y: 0, w: 3, h: 3 },
       ],
@@ -89,7 +89,15 @@ describe('what systems answer when asked for displays and windows', () => {
       ['DISPLAY2', -1920, false],
     ]);
     expect(windows).toEqual([
-      { windowId: 66_048, title: 'Oil Street', leftPx: 10, topPx: 20, widthPx: 1296, heightPx: 759 },
+      {
+        windowId: 66_048,
+        title: 'Oil Street',
+        program: 'oilstreet',
+        leftPx: 10,
+        topPx: 20,
+        widthPx: 1296,
+        heightPx: 759,
+      },
     ]);
     expect(() => windowsScreens('Access is denied.')).toThrow();
   });

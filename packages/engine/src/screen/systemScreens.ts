@@ -13,13 +13,15 @@ export const windowsScript = `
 Add-Type -AssemblyName System.Windows.Forms
 Add-Type 'using System; using System.Runtime.InteropServices; public struct R { public int L, T, Rt, B; } public static class W { [DllImport("user32.dll")] public static extern bool GetWindowRect(IntPtr h, out R r); }'
 $d = [System.Windows.Forms.Screen]::AllScreens | ForEach-Object { @{ name = $_.DeviceName; x = $_.Bounds.X; y = $_.Bounds.Y; w = $_.Bounds.Width; h = $_.Bounds.Height; primary = $_.Primary } }
-$w = Get-Process | Where-Object { $_.MainWindowTitle } | ForEach-Object { $r = New-Object R; if ([W]::GetWindowRect($_.MainWindowHandle, [ref]$r)) { @{ id = [int64]$_.MainWindowHandle; title = $_.MainWindowTitle; x = $r.L; y = $r.T; w = $r.Rt - $r.L; h = $r.B - $r.T } } }
+$w = Get-Process | Where-Object { $_.MainWindowTitle } | ForEach-Object { $r = New-Object R; if ([W]::GetWindowRect($_.MainWindowHandle, [ref]$r)) { @{ id = [int64]$_.MainWindowHandle; title = $_.MainWindowTitle; program = $_.ProcessName; x = $r.L; y = $r.T; w = $r.Rt - $r.L; h = $r.B - $r.T } } }
 ConvertTo-Json -Compress -Depth 4 @{ displays = @($d); windows = @($w) }`;
 
 const place = { x: z.int(), y: z.int(), w: z.int(), h: z.int() };
 const windowsSchema = z.object({
   displays: z.array(z.object({ name: z.string(), primary: z.boolean(), ...place })),
-  windows: z.array(z.object({ id: z.int(), title: z.string(), ...place })),
+  windows: z.array(
+    z.object({ id: z.int(), title: z.string(), program: z.string().nullable().default(null), ...place }),
+  ),
 });
 const leastSidePx = 64;
 const placeOf = ({ x, y, w, h }: { x: number; y: number; w: number; h: number }) => ({
@@ -44,7 +46,7 @@ export function windowsScreens(answer: string): Pick<Screens, 'displays' | 'wind
     // A minimised window lies far outside.
     windows: windows
       .filter((one) => shown(one) && one.x > -30_000)
-      .map(({ id, title, ...at }): WindowFacts => ({ windowId: id, title, ...placeOf(at) })),
+      .map(({ id, title, program, ...at }): WindowFacts => ({ windowId: id, title, program, ...placeOf(at) })),
   };
 }
 

@@ -1,5 +1,6 @@
 import type { DisplayFacts, ScreenPlace, WindowFacts } from '@mellow/model';
 import type { X11Property } from 'x11';
+import { linuxProgramOf } from '../system/processList';
 import { asked, type X11Connection } from './x11Connection';
 
 /** Windows under so many pixels a side are parts of others, or nothing that is played. */
@@ -57,7 +58,10 @@ export async function x11Windows(x: X11Connection): Promise<WindowFacts[]> {
   for (const windowId of ids) {
     const place = await x11WindowPlace(x, windowId);
     const title = place ? await x11Title(x, windowId) : '';
-    if (place && title) found.push({ windowId, title, ...place });
+    if (!place || !title) continue;
+    const processId = await x11Process(x, windowId);
+    const program = processId === null ? null : linuxProgramOf(processId);
+    found.push({ windowId, title, program, ...place });
   }
   return found;
 }

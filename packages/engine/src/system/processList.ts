@@ -17,6 +17,15 @@ export const namesOfPs = (text: string): string[] =>
     .map((line) => basename(line.trim()))
     .filter(Boolean);
 
+/** Name of the program that a process of Linux is; null when it has ended. */
+export function linuxProgramOf(processId: number): string | null {
+  try {
+    return readFileSync(`/proc/${processId}/comm`, 'utf8').trim() || null;
+  } catch {
+    return null;
+  }
+}
+
 /** Linux: the short name of each process, which is cut off after 15 signs, and the name of what was started. */
 function linuxNames(): string[] {
   return readdirSync('/proc')

@@ -63,7 +63,7 @@ async function roll(
 }
 
 export const fromWindow = (
-  { windowId, title, ...place }: WindowFacts,
+  { windowId, title, leftPx, topPx, widthPx, heightPx }: WindowFacts,
   part: { pointer?: boolean; whenClosed?: 'end' | 'wait' } = {},
 ): GrabbedSource => ({
   kind: 'window',
@@ -71,7 +71,7 @@ export const fromWindow = (
   title,
   whenClosed: 'end',
   pointer: false,
-  ...place,
+  ...{ leftPx, topPx, widthPx, heightPx },
   ...part,
 });
 

@@ -15,6 +15,7 @@ import { Rail } from '../../parts/Rail';
 import { WordMenu } from '../../parts/WordMenu';
 import { useChangeSetupMutation, useScreensQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
+import { LeftAlone } from './LeftAlone';
 import { usePath } from './pathContext';
 import { SampleSettings } from './SampleSettings';
 import { PlainRow } from './SettingRow';
@@ -178,12 +179,16 @@ function Grabbed({
           onChange={(value) => set({ pointer: value === 'in' })}
         />
       </PlainRow>
+      <LeftAlone shown={source.kind === 'window' ? programOf(screens, source.windowId) : null} />
       <PlainRow label="Now">
         <LookNow source={source} />
       </PlainRow>
     </>
   );
 }
+
+const programOf = ({ windows }: Screens, id: number): string | null =>
+  windows.find(({ windowId }) => windowId === id)?.program ?? null;
 
 const places = [
   ['leftPx', 'Left', 'from left', -32768, 32767],

@@ -8,7 +8,7 @@ const place = { leftPx: 100, topPx: 50, widthPx: 1601, heightPx: 901 };
 const screens: Screens = {
   trouble: null,
   displays: [{ name: 'DP-1', leftPx: 0, topPx: 0, widthPx: 2560, heightPx: 1440, rateHz: 144, primary: true }],
-  windows: [{ windowId: 7, title: 'Oil Street', ...place }],
+  windows: [{ windowId: 7, title: 'Oil Street', program: 'oilstreet', ...place }],
 };
 const windowSource: Source = {
   kind: 'window',
@@ -28,6 +28,7 @@ function answering(
   },
 ) {
   const asked: { path: string; body: unknown }[] = [];
+  let leftAlone: string[] = [];
   jest.spyOn(globalThis, 'fetch').mockImplementation(async (input) => {
     const call = input as Request;
     const path = new URL(call.url).pathname;
@@ -36,6 +37,11 @@ function answering(
     const json = (status: number, value: unknown) =>
       new Response(JSON.stringify(value), { status, headers: { 'Content-Type': 'application/json' } });
     if (path === '/api/screens') return json(200, now);
+    if (path === '/api/programs') return json(200, ['mail', 'oilstreet']);
+    if (path === '/api/left-alone') {
+      if (body) leftAlone = (body as { names: string[] }).names;
+      return json(200, leftAlone);
+    }
     if (path === '/api/screens/look') return json(look.status, look.body);
     const { game } = body as { game: Setup['game'] };
     return json(200, { ...testSetup, game });
@@ -66,6 +72,21 @@ describe('the source of a recipe', () => {
     expect(await screen.findByText(/No display is known here. The practice game can be recorded/)).toBeInTheDocument();
     for (const kind of ['window', 'display', 'part of the screen']) expect(await stop('Source', kind)).toBeDisabled();
     expect(await stop('Source', 'practice game')).toBeChecked();
+  });
+
+  it('programs are left alone by name, and let be recorded again', async () => {
+    answering(screens);
+    showPath(testPath({ draft: { ...testRecipe, source: windowSource } }), <SourceSettings />);
+    expect(await screen.findByText('no program')).toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: /^Program to leave alone/ }));
+    const field = await screen.findByRole('combobox', { name: /^Name of the program/ });
+    // What is chosen now is at hand.
+    expect(field).toHaveValue('oilstreet');
+    await userEvent.clear(field);
+    await userEvent.type(field, 'mail{Enter}');
+    await userEvent.click(screen.queryByRole('button', { name: 'Take it' }) ?? document.body);
+    await userEvent.click(await screen.findByRole('button', { name: 'Let mail be recorded again' }));
+    expect(await screen.findByText('no program')).toBeInTheDocument();
   });
 
   it('of a window: pointer and what closing it does are settings; what cannot be looked at is said', async () => {

@@ -1,10 +1,9 @@
-import Autocomplete from '@mui/material/Autocomplete';
-import TextField from '@mui/material/TextField';
 import { useEffect, useRef, useState } from 'react';
 import type { Setup } from '@mellow/model';
 import { Button } from '../../parts/Button';
+import { ProgramField } from '../../parts/ProgramField';
 import { WordEditor } from '../../parts/WordMenu';
-import { useProgramsQuery, useSetWithGameMutation } from '../../store/api';
+import { useSetWithGameMutation } from '../../store/api';
 
 const countdownS = 10;
 
@@ -71,33 +70,5 @@ function WithGame({ setup }: { setup: Setup }) {
         </Button>
       )}
     </span>
-  );
-}
-
-function ProgramField({ name, choose }: { name: string; choose: (process: string) => void }) {
-  const { data: programs = [] } = useProgramsQuery();
-  const [typed, setTyped] = useState(name);
-  return (
-    <form
-      className="word-editor-form"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (typed.trim()) choose(typed.trim());
-      }}
-    >
-      <Autocomplete
-        freeSolo
-        options={programs}
-        inputValue={typed}
-        onInputChange={(_, text) => setTyped(text)}
-        sx={{ width: 320 }}
-        renderInput={(params) => (
-          <TextField {...params} label="Name of the program, as the system lists it" size="small" autoFocus />
-        )}
-      />
-      <Button main type="submit" disabled={!typed.trim()}>
-        Take it
-      </Button>
-    </form>
   );
 }
