@@ -32,6 +32,11 @@ async function trial(recipe: (draft: Recipe) => Recipe, lengthS = 2, kind: 'tria
 }
 const asked = async (what: string, take: Take): Promise<Take> =>
   takeSchema.parse((await api().post(`/api/takes/${take.id}/${what}`)).body);
+/** By two pages at once: the second may be refused, and changes nothing. */
+async function askedTwice(what: string, take: Take): Promise<Take> {
+  await Promise.all([1, 2].map(() => api().post(`/api/takes/${take.id}/${what}`)));
+  return server.services.takes.get(take.id);
+}
 const refused = async (what: string, take: Take): Promise<string> => {
   const { text } = await api().post(`/api/takes/${take.id}/${what}`);
   return problemSchema.parse(JSON.parse(text)).detail;
@@ -120,12 +125,14 @@ it.each(['striped', 'length'] as const)('the files of a take in pieces (%s) go a
   );
   expect(partsOf(take)).toHaveLength(2);
   expect((await api().post(`/api/takes/${take.id}/rewrap`).send({ into: 'mp4' })).status).toBe(200);
-  const kept = await asked('discard', take);
+  // Two pages ask at once, for the one and for the other.
+  const kept = await askedTwice('discard', take);
   expect(kept.stripes).toBeNull();
   expect(partsOf(kept).map(({ path }) => path)).toEqual([kept.filePath]);
   expect((await api().get(`/api/takes/${take.id}/media?lane=0`)).status).toBe(200);
-  const back = await asked('bring-back', take);
+  const back = await askedTwice('bring-back', take);
   expect(back).toMatchObject({ filePath: take.filePath, stripes: take.stripes });
+  expect(back.files.filter(({ role }) => role === 'copy')).toHaveLength(1);
   expect(partsOf(back)).toEqual(partsOf(take));
   expect(await server.services.takes.readable(take.id)).toBeTruthy();
 });

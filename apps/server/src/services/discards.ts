@@ -117,6 +117,7 @@ export function createDiscards(services: DiscardServices): DiscardService {
         );
       const { folder } = await drives.get(take.driveId);
       return takes.update(takeId, (current) => {
+        if (!current.discarded) return {};
         const files = current.files.map((file): TakeFile => {
           if (isDiscard(file)) return { ...file, role: 'take' };
           return file.role === 'take' ? { ...file, role: 'copy' } : file;

@@ -62,15 +62,19 @@ export async function replaceByCopy({ drives, takes, jobs }: ReplaceServices, ta
     throw problem('job-failed', `The copy does not hold all of the take: ${found.why} Nothing was discarded.`);
   const { folder } = await drives.get(copy.driveId ?? take.driveId);
   const at = new Date().toISOString();
-  return takes.update(takeId, (now) => ({
-    discarded: { at, stripes: now.stripes },
-    stripes: null,
-    filePath: copy.path,
-    fileName: relative(folder, copy.path),
-    files: now.files.map((file): TakeFile => {
-      if (file.path === copy.path) return { ...file, role: 'take' };
-      if (file.role !== 'take') return file;
-      return { ...file, role: 'discard', bytes: statSync(file.path, { throwIfNoEntry: false })?.size ?? file.bytes };
-    }),
-  }));
+  return takes.update(takeId, (now) => {
+    // Somebody else asked for the same meanwhile, or moved the files: what was compared is not what lies there now.
+    if (now.discarded || now.filePath !== take.filePath) return {};
+    return {
+      discarded: { at, stripes: now.stripes },
+      stripes: null,
+      filePath: copy.path,
+      fileName: relative(folder, copy.path),
+      files: now.files.map((file): TakeFile => {
+        if (file.path === copy.path) return { ...file, role: 'take' };
+        if (file.role !== 'take') return file;
+        return { ...file, role: 'discard', bytes: statSync(file.path, { throwIfNoEntry: false })?.size ?? file.bytes };
+      }),
+    };
+  });
 }

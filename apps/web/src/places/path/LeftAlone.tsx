@@ -1,5 +1,6 @@
 import { isLeftAlone } from '@mellow/core';
 import { Button } from '../../parts/Button';
+import { Icon } from '../../parts/Icon';
 import { ProgramField } from '../../parts/ProgramField';
 import { WordEditor } from '../../parts/WordMenu';
 import { useLeftAloneQuery, useSetLeftAloneMutation } from '../../store/api';
@@ -25,12 +26,10 @@ export function LeftAlone({ shown }: { shown: string | null }) {
     >
       {names.length === 0 && <span className="soft">no program</span>}
       {names.map((name) => (
-        <span key={name} className="row">
+        <Button key={name} quiet busy={isLoading} label={`Let ${name} be recorded again`} onClick={() => without(name)}>
           {name}
-          <Button quiet busy={isLoading} label={`Let ${name} be recorded again`} onClick={() => without(name)}>
-            take it off
-          </Button>
-        </span>
+          <Icon name="cross" />
+        </Button>
       ))}
       <WordEditor label="Program to leave alone" word="add one">
         {(close) => (
