@@ -23,8 +23,8 @@ describe('size in shared memory, against the library’s filters', () => {
   it.each(report.map((sized) => [sized.name, sized] as const))('%s', (name, { way, planes, besideUntouched }) => {
     expect(besideUntouched).toBe(true);
     // The library takes one pixel's difference where the kernel takes the mean of those it stands for ("nearest"), and
-    // leaves differences of JPEG on the left pixel where it goes through another matrix: up to half a pixel apart.
-    const apart = name.includes('nearest') || (way === 'other-matrix' && name.includes('mjpeg'));
+    // takes differences for centred where it goes through another matrix, whatever it is told: up to half a pixel apart.
+    const apart = name.includes('nearest') || (way === 'other-matrix' && /mjpeg|4:4:4/.test(name));
     const worst = planes.reduce((a, b) => ({
       mean: Math.max(a.mean, b.mean),
       largest: Math.max(a.largest, b.largest),
@@ -34,7 +34,6 @@ describe('size in shared memory, against the library’s filters', () => {
   });
   it('is tried in each of its ways', () =>
     expect([...new Set(report.map(({ way }) => way))].sort()).toEqual([
-      'filtered',
       'from-colours',
       'other-matrix',
       'scaled',

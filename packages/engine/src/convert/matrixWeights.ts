@@ -47,14 +47,17 @@ function withoutGrey(weights: number[]): number[] {
   return [a, b - (a + b + c), c];
 }
 
+/** Two bits more are four times as much, but the top of full range is 1023 and not 1020. */
+const stretchOf = (range: Samples['range'], bits: 8 | 10): number =>
+  bits === 10 && range === 'full' ? 1023 / 1020 : 1;
+
 /** Weights of 2^-15 for blue, green and red of 8 bits. @param bits of the samples made: 8 or 10 */
 export function weightsFromColours(
   { matrix, range }: Samples,
   bits: 8 | 10,
 ): { luma: number[]; blue: number[]; red: number[] } {
   const steps = stepsOf(range);
-  // Two bits more are four times as much, but the top of full range is 1023 and not 1020.
-  const stretch = bits === 10 && range === 'full' ? 1023 / 1020 : 1;
+  const stretch = stretchOf(range, bits);
   const { luma, blue, red } = fromColours(matrix);
   const lumaScale = (steps.luma / 255) * stretch * 2 ** 15;
   const differenceScale = (steps.difference / 255) * stretch * 2 ** 15;
@@ -85,8 +88,17 @@ export function weightsToColours({ matrix, range }: Samples): {
   };
 }
 
-/** Weights of 2^-14 between two matrices and ranges; those of luma are for differences that come eightfold. */
-export function weightsBetween(from: Samples, to: Samples): { luma: number[]; differences: number[] } {
+/**
+ * Weights of 2^-14 between two matrices and ranges.
+ * @param folded how many times differences come in for luma
+ * @param bits of the samples on both sides
+ */
+export function weightsBetween(
+  from: Samples,
+  to: Samples,
+  folded: 1 | 8,
+  bits: 8 | 10,
+): { luma: number[]; differences: number[] } {
   const [steps, toSteps] = [stepsOf(from.range), stepsOf(to.range)];
   const colours = toColours(from.matrix);
   const back = fromColours(to.matrix);
@@ -98,11 +110,13 @@ export function weightsBetween(from: Samples, to: Samples): { luma: number[]; di
     );
   const luma = row(back.luma);
   const [blue, red] = [row(back.blue), row(back.red)];
-  const lumaOfDifference = (toSteps.luma / steps.difference / 8) * 2 ** 14;
-  const ofDifference = (toSteps.difference / steps.difference) * 2 ** 14;
+  // What comes in is of 10 bits by four times, whichever its range: only a practice game's or sample's, which is limited.
+  const scale = stretchOf(to.range, bits) * 2 ** 14;
+  const lumaOfDifference = (toSteps.luma / steps.difference / folded) * scale;
+  const ofDifference = (toSteps.difference / steps.difference) * scale;
   return {
     luma: [
-      Math.round((toSteps.luma / steps.luma) * 2 ** 14),
+      Math.round((toSteps.luma / steps.luma) * scale),
       Math.round((luma[1] ?? 0) * lumaOfDifference),
       Math.round((luma[2] ?? 0) * lumaOfDifference),
     ],

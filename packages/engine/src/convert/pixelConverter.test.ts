@@ -57,6 +57,22 @@ const pixel = (x: number, y: number, stride: number): Rgb =>
 /** Largest distance from what is exact, in steps: half a step is rounding. */
 const near = 0.53;
 
+/** Codes of luma and differences, BT.709-6, 4.6: of 10 bits limited range is fourfold, full range ends at 1023. */
+const scaleOf = ({ range }: Samples, bits: 8 | 10): number => (bits === 8 ? 1 : range === 'full' ? 1023 / 255 : 4);
+const codedLuma = (luma: number, samples: Samples, bits: 8 | 10): number => {
+  const { black, luma: steps } = stepsOf(samples.range);
+  return coded(luma, black * (bits === 10 ? 4 : 1), steps * scaleOf(samples, bits), 2 ** bits - 1);
+};
+const codedDifference = (difference: number, samples: Samples, bits: 8 | 10): number =>
+  coded(difference, bits === 10 ? 512 : 128, stepsOf(samples.range).difference * scaleOf(samples, bits), 2 ** bits - 1);
+const sampleAt = (at: number, bits: 8 | 10): number => (bits === 10 ? words(at) : (bytes[at] ?? -1));
+
+/** Weights of 16 bits are off by half of their last: up to a quarter of a step of 10 bits. */
+function within(what: string, found: number, exact: number, bits: 8 | 10, besides = 0): void {
+  if (Math.abs(found - exact) > near + (bits === 10 ? 0.3 : 0) + besides)
+    throw new Error(`${what}: ${found}, exact ${exact}`);
+}
+
 function untouchedAround(plane: number, strideBytes: number, lineBytes: number, rows: number): boolean {
   const start = planesFrom + plane * planeRoom;
   for (let at = 0; at < planeRoom; at++) {
@@ -89,7 +105,8 @@ describe('colours to luma and differences', () => {
     expect(bars.map((_, x) => planes.map(({ at }) => bytes[at + x]))).toEqual(bars.map((bar) => bar.slice(3)));
   });
 
-  it('is exact to half a step at every pixel, and writes nowhere else', () => {
+  it.each([8, 10] as const)('is exact to half a step at every pixel, and writes nowhere else: %s bits', (bits) => {
+    const per = bits === 10 ? 2 : 1;
     fc.assert(
       fc.property(
         samplesOf,
@@ -97,31 +114,22 @@ describe('colours to luma and differences', () => {
         fc.integer({ min: 1, max: 5 }),
         fc.integer(),
         (s, w, h, seed) => {
-          const stride = 4 * w + 12;
+          const [stride, into] = [4 * w + 12, w * per + 6];
           bytes.fill(untouched, planesFrom, planesFrom + 3 * planeRoom);
           fill(seed, 0, stride * h);
-          converter.toFull(
-            { at: 0, strideBytes: stride },
-            [0, 1, 2].map((i) => planeAt(i, w + 5)),
-            { widthPx: w, rows: h },
-            s,
-          );
-          const steps = stepsOf(s.range);
+          const planes = [0, 1, 2].map((i) => planeAt(i, into));
+          converter.toFull({ at: 0, strideBytes: stride }, planes, { widthPx: w, rows: h }, s, bits);
           for (let y = 0; y < h; y++)
             for (let x = 0; x < w; x++) {
               const { luma, blue, red } = exactOf(pixel(x, y, stride), s.matrix);
-              const wanted = [
-                coded(luma, steps.black, steps.luma),
-                coded(blue, 128, steps.difference),
-                coded(red, 128, steps.difference),
-              ];
-              wanted.forEach((value, i) => {
-                const found = bytes[planesFrom + i * planeRoom + y * (w + 5) + x] ?? -1;
-                if (Math.abs(found - value) > near)
-                  throw new Error(`plane ${i} at ${x}, ${y}: ${found}, exact ${value}`);
-              });
+              [codedLuma(luma, s, bits), codedDifference(blue, s, bits), codedDifference(red, s, bits)].forEach(
+                (value, i) => {
+                  const found = sampleAt(planesFrom + i * planeRoom + y * into + x * per, bits);
+                  within(`plane ${i} at ${x}, ${y}`, found, value, bits);
+                },
+              );
             }
-          return [0, 1, 2].every((i) => untouchedAround(i, w + 5, w, h));
+          return [0, 1, 2].every((i) => untouchedAround(i, into, w * per, h));
         },
       ),
     );
@@ -240,43 +248,56 @@ describe('luma and differences to colours', () => {
 });
 
 describe('one matrix and range to others', () => {
-  it('keeps the colour that a pixel has, luma from differences brought to it', () => {
-    const size = fc.integer({ min: 1, max: 40 }).map((half) => 2 * half);
-    const step = fc.constantFrom(1 as const, 2 as const);
+  const limited = fc.record({
+    matrix: fc.constantFrom('bt709' as const, 'bt601' as const),
+    range: fc.constant('limited' as const),
+  });
+  const turned = (colour: Exact, from: Samples, into: Samples) => exactOf(coloursOf(colour, from.matrix), into.matrix);
+  /** Samples that can be: of 10 bits no more than those. */
+  const read = (at: number, bits: 8 | 10) => sampleAt(at, bits) % (bits === 10 ? 1024 : 256);
+
+  it.each([
+    ['planes', 8, 1, 0],
+    ['differences in turn', 8, 2, 0],
+    ['planes of 10 bits', 10, 1, 0],
+    ['differences in turn, 10 bits, lifted', 10, 2, 6],
+  ] as const)('4:2:0 keeps its colours, luma takes differences brought to it: %s', (_, bits, step, lift) => {
+    const per = bits === 10 ? 2 : 1;
+    const zero = bits === 10 ? 512 : 128;
     fc.assert(
       fc.property(
+        limited,
         samplesOf,
-        samplesOf,
-        size,
+        fc.integer({ min: 1, max: 40 }).map((half) => 2 * half),
         fc.integer({ min: 1, max: 3 }),
-        step,
         fc.integer(),
-        (a, b, w, halfRows, turn, seed) => {
-          const h = 2 * halfRows;
-          const half = w / 2;
-          fill(seed, 0, w * h * 2);
+        (a, asked, w, halfRows, seed) => {
+          const b: Samples = { ...asked, centred: bits === 8 && asked.centred };
+          const [h, half] = [2 * halfRows, w / 2];
+          fill(seed, 0, w * h * 2 * per);
+          if (bits === 10) for (let at = 1; at < w * h * 4; at += 2) bytes[at] = (bytes[at] ?? 0) & 3;
           bytes.fill(untouched, planesFrom, planesFrom + 3 * planeRoom);
           const from: Halved = {
-            luma: { at: 0, strideBytes: w },
-            blue: { at: w * h, strideBytes: half },
-            red: { at: w * h + half * halfRows, strideBytes: half },
+            luma: { at: 0, strideBytes: w * per },
+            blue: { at: w * h * per, strideBytes: half * per },
+            red: { at: (w * h + half * halfRows) * per, strideBytes: half * per },
             step: 1,
           };
-          const line = half * turn;
+          const line = half * step * per;
           const blue = planeAt(1, line + 4);
           const into: Halved = {
-            luma: planeAt(0, w + 4),
+            luma: planeAt(0, w * per + 4),
             blue,
-            red: turn === 2 ? { ...blue, at: blue.at + 1 } : planeAt(2, line + 4),
-            step: turn,
+            red: step === 2 ? { ...blue, at: blue.at + per } : planeAt(2, line + 4),
+            step,
           };
-          const given: Samples = { matrix: a.matrix, range: a.range };
-          converter.toOther(from, into, { widthPx: w, rows: h }, { from: given, into: b });
-          const [steps, toSteps] = [stepsOf(a.range), stepsOf(b.range)];
+          const wide = bits === 10 ? { lift } : null;
+          converter.toOther(from, into, { widthPx: w, rows: h }, { from: a, into: b }, wide);
+          const fourfold = bits === 10 ? 4 : 1;
           const kept = (kind: 'blue' | 'red', k: number, j: number) => {
             const column = Math.max(0, Math.min(half - 1, k));
             const row = Math.max(0, Math.min(halfRows - 1, j));
-            return ((bytes[from[kind].at + row * half + column] ?? 0) - 128) / steps.difference;
+            return (read(from[kind].at + (row * half + column) * per, bits) - zero) / (224 * fourfold);
           };
           /** Where a pixel lies between samples: three quarters of the nearer line; half of the next one in odd columns. */
           const brought = (kind: 'blue' | 'red', x: number, y: number) => {
@@ -285,29 +306,68 @@ describe('one matrix and range to others', () => {
             const lineAt = (column: number) => 0.75 * kept(kind, column, j) + 0.25 * kept(kind, column, other);
             return (lineAt(k) + lineAt(next)) / 2;
           };
-          const turned = (luma: number, toBlue: number, toRed: number) =>
-            exactOf(coloursOf({ luma, blue: toBlue, red: toRed }, a.matrix), b.matrix);
           for (let y = 0; y < h; y++)
             for (let x = 0; x < w; x++) {
-              const luma = ((bytes[y * w + x] ?? 0) - steps.black) / steps.luma;
-              const value = turned(luma, brought('blue', x, y), brought('red', x, y)).luma;
-              const found = bytes[into.luma.at + y * (w + 4) + x] ?? -1;
-              const exact = coded(value, toSteps.black, toSteps.luma);
-              if (Math.abs(found - exact) > near + 0.05)
-                throw new Error(`luma at ${x}, ${y}: ${found}, exact ${exact}`);
+              const luma = (read((y * w + x) * per, bits) - 16 * fourfold) / (219 * fourfold);
+              const colour = { luma, blue: brought('blue', x, y), red: brought('red', x, y) };
+              const found = sampleAt(into.luma.at + y * into.luma.strideBytes + x * per, bits) / 2 ** lift;
+              within(`luma at ${x}, ${y}`, found, codedLuma(turned(colour, a, b).luma, b, bits), bits, 0.05 * fourfold);
             }
           for (let j = 0; j < halfRows; j++)
             for (let k = 0; k < half; k++)
               for (const kind of ['blue', 'red'] as const) {
                 const between = (of: 'blue' | 'red') =>
                   b.centred ? 0.75 * kept(of, k, j) + 0.25 * kept(of, k + 1, j) : kept(of, k, j);
-                const value = turned(0, between('blue'), between('red'))[kind];
-                const found = bytes[into[kind].at + j * (line + 4) + k * turn] ?? -1;
-                const exact = coded(value, 128, toSteps.difference);
-                if (Math.abs(found - exact) > near) throw new Error(`${kind} at ${k}, ${j}: ${found}, exact ${exact}`);
+                const value = turned({ luma: 0, blue: between('blue'), red: between('red') }, a, b)[kind];
+                const at = into[kind].at + j * into[kind].strideBytes + k * step * per;
+                within(
+                  `${kind} at ${k}, ${j}`,
+                  sampleAt(at, bits) / 2 ** lift,
+                  codedDifference(value, b, bits),
+                  bits,
+                  0.05,
+                );
               }
-          const planes = turn === 2 ? [0, 1] : [0, 1, 2];
-          return planes.every((i) => untouchedAround(i, (i ? line : w) + 4, i ? line : w, i ? halfRows : h));
+          const planes = step === 2 ? [0, 1] : [0, 1, 2];
+          return planes.every((i) =>
+            untouchedAround(i, (i ? line : w * per) + 4, i ? line : w * per, i ? halfRows : h),
+          );
+        },
+      ),
+    );
+  });
+
+  it('with all differences each pixel is turned by itself', () => {
+    fc.assert(
+      fc.property(
+        limited,
+        samplesOf,
+        fc.integer({ min: 1, max: 40 }),
+        fc.integer({ min: 1, max: 4 }),
+        fc.integer(),
+        (a, b, w, h, seed) => {
+          fill(seed, 0, 3 * w * h);
+          bytes.fill(untouched, planesFrom, planesFrom + 3 * planeRoom);
+          const from = [0, 1, 2].map((i) => ({ at: i * w * h, strideBytes: w }));
+          const into = [0, 1, 2].map((i) => planeAt(i, w + 7));
+          converter.toOtherFull(from, into, { widthPx: w, rows: h }, { from: a, into: b });
+          for (let y = 0; y < h; y++)
+            for (let x = 0; x < w; x++) {
+              const [luma, blue, red] = from.map(({ at }) => bytes[at + y * w + x] ?? 0) as [number, number, number];
+              const colour = turned(
+                { luma: (luma - 16) / 219, blue: (blue - 128) / 224, red: (red - 128) / 224 },
+                a,
+                b,
+              );
+              [
+                codedLuma(colour.luma, b, 8),
+                codedDifference(colour.blue, b, 8),
+                codedDifference(colour.red, b, 8),
+              ].forEach((value, i) =>
+                within(`plane ${i} at ${x}, ${y}`, bytes[into[i]!.at + y * (w + 7) + x] ?? -1, value, 8, 0.02),
+              );
+            }
+          return [0, 1, 2].every((i) => untouchedAround(i, w + 7, w, h));
         },
       ),
     );

@@ -20,15 +20,22 @@ interface Lines {
   rows: number;
 }
 
+interface FromInto {
+  from: Samples;
+  into: Samples;
+}
+
 export interface PixelConverter {
-  /** Blue, green, red and nothing to a sample of each kind for each pixel. */
-  toFull(from: PlaneAt, into: readonly PlaneAt[], size: Lines, samples: Samples): void;
+  /** Blue, green, red and nothing to a sample of each kind for each pixel. @param bits 8, or 10 in two bytes */
+  toFull(from: PlaneAt, into: readonly PlaneAt[], size: Lines, samples: Samples, bits: 8 | 10): void;
   /** Blue, green, red and nothing to 4:2:0. @param wide null: 8 bits; otherwise 10, lying so many bits above the lowest */
   toHalved(from: PlaneAt, into: Halved, size: Lines, samples: Samples, wide: { lift: number } | null): void;
   /** A sample of each kind for each pixel to planes of green, blue and red, or to one plane of 3 or 4 bytes a pixel. */
   toColours(from: readonly PlaneAt[], into: readonly PlaneAt[], bytes: 1 | 3 | 4, size: Lines, samples: Samples): void;
-  /** 4:2:0 of one matrix and range to 4:2:0 of others; what it comes from lies in three planes. */
-  toOther(from: Halved, into: Halved, size: Lines, samples: { from: Samples; into: Samples }): void;
+  /** 4:2:0 of one matrix and range to 4:2:0 of others, of 8 bits or, both of them, of 10; from three planes. */
+  toOther(from: Halved, into: Halved, size: Lines, samples: FromInto, wide: { lift: number } | null): void;
+  /** A sample of each kind for each pixel, of one matrix and range, to the same of others. */
+  toOtherFull(from: readonly PlaneAt[], into: readonly PlaneAt[], size: Lines, samples: FromInto): void;
 }
 
 /** What the kernel of kernels/convertPixels.ts offers; its arguments are described there. */
@@ -38,6 +45,7 @@ interface Kernel {
   halvedDifferences10(...args: (number | bigint)[]): void;
   redGreenBlue(...args: (number | bigint)[]): void;
   otherMatrix(...args: (number | bigint)[]): void;
+  otherMatrixFull(...args: (number | bigint)[]): void;
 }
 
 /** Memory that pictures lie in and are converted in, shared by threads; as Node makes it for WebAssembly. */
@@ -74,11 +82,12 @@ export function openPixelConverter(memory: PictureMemory): PixelConverter {
     return [packed(luma), packed(blue), packed(red), stepsOf(samples.range).black * (bits === 10 ? 4 : 1)];
   };
   return {
-    toFull(picture, [luma, blue, red], { widthPx, rows }, samples) {
+    toFull(picture, [luma, blue, red], { widthPx, rows }, samples, bits) {
       if (!luma || !blue || !red) throw new RangeError('three planes are needed');
       kernel.fullDifferences(
         ...[picture.at, picture.strideBytes, luma.at, blue.at, red.at, luma.strideBytes, widthPx, rows],
-        ...from(samples, 8),
+        ...from(samples, bits),
+        bits === 10 ? 2 : 1,
       );
     },
     toHalved(picture, { luma, blue, red, step }, { widthPx, rows }, samples, wide) {
@@ -99,13 +108,24 @@ export function openPixelConverter(memory: PictureMemory): PixelConverter {
         ...[widthPx, rows, packed([y, redOfRed, greenOfBlue, greenOfRed]), blueOfBlue, stepsOf(samples.range).black],
       );
     },
-    toOther(picture, into, { widthPx, rows }, samples) {
-      const { luma, differences } = weightsBetween(samples.from, samples.into);
+    toOther(picture, into, { widthPx, rows }, samples, wide) {
+      const { luma, differences } = weightsBetween(samples.from, samples.into, 8, wide ? 10 : 8);
+      const fourfold = wide ? 4 : 1;
       kernel.otherMatrix(
         ...[picture.luma.at, picture.luma.strideBytes, picture.blue.at, picture.red.at, picture.blue.strideBytes],
         ...[into.luma.at, into.luma.strideBytes, into.blue.at, into.red.at, into.blue.strideBytes, into.step],
         ...[widthPx, rows, packed(luma), packed(differences)],
-        ...[stepsOf(samples.from.range).black, stepsOf(samples.into.range).black, centred(samples.into)],
+        ...[stepsOf(samples.from.range).black * fourfold, stepsOf(samples.into.range).black * fourfold],
+        ...[centred(samples.into), wide ? 2 : 1, wide?.lift ?? 0],
+      );
+    },
+    toOtherFull([luma, blue, red], [intoLuma, intoBlue, intoRed], { widthPx, rows }, samples) {
+      if (!luma || !blue || !red || !intoLuma || !intoBlue || !intoRed) throw new RangeError('three planes are needed');
+      const { luma: ofLuma, differences } = weightsBetween(samples.from, samples.into, 1, 8);
+      kernel.otherMatrixFull(
+        ...[luma.at, blue.at, red.at, luma.strideBytes, intoLuma.at, intoBlue.at, intoRed.at, intoLuma.strideBytes],
+        ...[widthPx, rows, packed(ofLuma), packed(differences)],
+        ...[stepsOf(samples.from.range).black, stepsOf(samples.into.range).black],
       );
     },
   };

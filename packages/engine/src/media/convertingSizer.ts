@@ -54,7 +54,8 @@ export function createConvertingSizer(
     const lift = liftOf[into.layout.name];
     // Between two steps differences lie as everywhere; the second brings them to where JPEG has them.
     const placed = { ...samples, centred: into.layout.name === 'yuvj420p' };
-    if (into.layout.name === 'yuv444p') converter.toFull(picture, found, size, placed);
+    if (into.layout.name === 'yuv444p') converter.toFull(picture, found, size, placed, 8);
+    else if (into.layout.name === 'yuv444p10le') converter.toFull(picture, found, size, placed, 10);
     else converter.toHalved(picture, halvedAt(into.layout, found), size, placed, lift === undefined ? null : { lift });
   }
 
@@ -88,12 +89,19 @@ export function createConvertingSizer(
   }
 
   function convertMatrix(layout: PixelLayout, part: Part, planes: readonly Buffer[], into: readonly Buffer[]): void {
-    converter.toOther(
-      halvedAt(layout, planesAt(layout, part, planes)),
-      halvedAt(target, planesAt(target, to, into)),
-      { widthPx: to.widthPx, rows: to.heightPx },
-      { from: gameSamples, into: samples },
-    );
+    const [from, found] = [planesAt(layout, part, planes), planesAt(target, to, into)];
+    const size = { widthPx: to.widthPx, rows: to.heightPx };
+    const both = { from: gameSamples, into: samples };
+    const lift = liftOf[target.name];
+    if (target.name === 'yuv444p') converter.toOtherFull(from, found, size, both);
+    else
+      converter.toOther(
+        halvedAt(layout, from),
+        halvedAt(target, found),
+        size,
+        both,
+        lift === undefined ? null : { lift },
+      );
   }
 
   function opened(scaled: PictureLayoutPart, into: PictureLayoutPart): PlaneScaler {

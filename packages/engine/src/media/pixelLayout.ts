@@ -1,6 +1,6 @@
 /** Names of the library for the layouts of samples that encoders take here. */
 export type LayoutName =
-  'yuv420p' | 'yuvj420p' | 'yuv420p10le' | 'p010le' | 'nv12' | 'yuv444p' | 'gbrp' | 'bgr24' | 'bgr0';
+  'yuv420p' | 'yuvj420p' | 'yuv420p10le' | 'p010le' | 'nv12' | 'yuv444p' | 'yuv444p10le' | 'gbrp' | 'bgr24' | 'bgr0';
 
 /** One plane of a picture in memory. */
 export interface PlaneLayout {
@@ -53,6 +53,11 @@ const shapes: Record<LayoutName, readonly PlaneShape[]> = {
     [1, 1, 1],
     [1, 1, 1],
   ],
+  yuv444p10le: [
+    [2, 1, 1],
+    [2, 1, 1],
+    [2, 1, 1],
+  ],
   gbrp: [
     [1, 1, 1],
     [1, 1, 1],
@@ -95,6 +100,7 @@ export function blackOf(name: LayoutName, range: 'limited' | 'full'): Buffer[] {
     case 'yuv444p':
       return [Buffer.from([luma]), Buffer.from([128]), Buffer.from([128])];
     case 'yuv420p10le':
+    case 'yuv444p10le':
       return words(luma * 4, 512, 512);
     case 'p010le':
       return words(luma * 256, 512 * 64);

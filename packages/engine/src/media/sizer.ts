@@ -33,9 +33,7 @@ export function createSizer(
 ): Sizer {
   const way = sizingWay(source, target, recipe);
   if (way === 'scaled') return scalingSizer(source, target, recipe);
-  return way === 'filtered' || !room
-    ? filterSizer(source, target, recipe)
-    : createConvertingSizer(source, target, recipe, way, room);
+  return room ? createConvertingSizer(source, target, recipe, way, room) : filterSizer(source, target, recipe);
 }
 
 /** Matrix and range stay as they are: from shared memory into shared memory, in one step. */

@@ -6,11 +6,11 @@ import { pixelLayout, type LayoutName, type PixelLayout } from './pixelLayout';
 import { partsOf, type Part } from './sizedParts';
 
 /**
- * How a picture comes from the source's samples to the file's: scaled only, since matrix and range stay; converted in
- * the memory that it lies in, from colours, to colours or to another matrix; or by the library's filters.
+ * How a picture comes from the source's samples to the file's: scaled only, since matrix and range stay; or converted in
+ * the memory that it lies in, from colours, to colours or to another matrix and range.
  */
-export type SizingWay = 'scaled' | 'from-colours' | 'to-colours' | 'other-matrix' | 'filtered';
-export type ConvertingWay = Exclude<SizingWay, 'scaled' | 'filtered'>;
+export type SizingWay = 'scaled' | 'from-colours' | 'to-colours' | 'other-matrix';
+export type ConvertingWay = Exclude<SizingWay, 'scaled'>;
 
 /** Bytes of a pixel that lies in one plane; 1: a plane for each colour. */
 export const colourBytes: Partial<Record<LayoutName, 1 | 3 | 4>> = { gbrp: 1, bgr24: 3, bgr0: 4 };
@@ -33,20 +33,15 @@ export function fileSamples(recipe: Recipe): Samples {
 
 const sameSize = (from: Part, to: Part): boolean => from.widthPx === to.widthPx && from.heightPx === to.heightPx;
 const isSmaller = (a: Part, b: Part): boolean => a.widthPx <= b.widthPx && a.heightPx <= b.heightPx;
+const isWide = ({ name }: PixelLayout): boolean => liftOf[name] !== undefined;
 const isEven = ({ widthPx, heightPx }: Part): boolean => widthPx % 2 === 0 && heightPx % 2 === 0;
 
 export function sizingWay(source: PixelLayout, target: PixelLayout, recipe: Recipe): SizingWay {
   const coloured = colourBytes[target.name] !== undefined;
-  if (source.name === 'bgr0') {
-    if (coloured) return 'scaled';
-    const { from, to } = partsOf(source, recipe);
-    // What is scaled is converted first, in 8 bits: for 10 the library's own way keeps more of them.
-    return liftOf[target.name] === undefined || sameSize(from, to) ? 'from-colours' : 'filtered';
-  }
+  if (source.name === 'bgr0') return coloured ? 'scaled' : 'from-colours';
   if (coloured) return 'to-colours';
   const { matrix, range } = fileSamples(recipe);
-  if (matrix === gameSamples.matrix && range === gameSamples.range) return 'scaled';
-  return halved8.includes(target.name) ? 'other-matrix' : 'filtered';
+  return matrix === gameSamples.matrix && range === gameSamples.range ? 'scaled' : 'other-matrix';
 }
 
 /** The picture between two steps, where one step is not enough; null where it is. */
@@ -57,16 +52,21 @@ export function betweenLayout(
   way: ConvertingWay,
 ): PixelLayout | null {
   const { from, to } = partsOf(source, recipe);
+  const same = sameSize(from, to);
+  const at = (part: Part, name: LayoutName) => pixelLayout(name, part.widthPx, part.heightPx, true);
   switch (way) {
     case 'from-colours': {
-      if (sameSize(from, to)) return null;
+      if (same) return null;
       // Half the differences are enough where no more than that is left of them afterwards.
       const enough = halved8.includes(target.name) && isSmaller(to, from) && isEven(from);
-      return pixelLayout(enough ? 'yuv420p' : 'yuv444p', from.widthPx, from.heightPx, true);
+      return at(from, enough ? 'yuv420p' : isWide(target) ? 'yuv444p10le' : 'yuv444p');
     }
     case 'to-colours':
-      return pixelLayout('yuv444p', to.widthPx, to.heightPx, true);
+      return at(to, 'yuv444p');
     case 'other-matrix':
-      return sameSize(from, to) ? null : pixelLayout('yuv420p', to.widthPx, to.heightPx, true);
+      // The scaler brings samples to as many, and as deep, as the file has them.
+      if (target.name === 'yuv444p') return at(to, 'yuv444p');
+      if (isWide(target)) return at(to, 'yuv420p10le');
+      return same ? null : at(to, 'yuv420p');
   }
 }

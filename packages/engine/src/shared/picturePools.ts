@@ -32,7 +32,7 @@ export function createPicturePools(
     conversion: null,
   });
   const way = sized && sizingWay(source.layout, sized.layout, recipe);
-  if (!sized || !way || way === 'scaled' || way === 'filtered') return apart();
+  if (!sized || !way || way === 'scaled') return apart();
   const sizedAt = aligned(slotPoolBytes(source.slots, source.layout));
   const betweenAt = aligned(sizedAt + slotPoolBytes(sized.slots, sized.layout));
   const bytes = betweenAt + (betweenLayout(source.layout, sized.layout, recipe, way)?.bytes ?? 0) + slackBytes;
