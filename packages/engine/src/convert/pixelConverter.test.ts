@@ -101,6 +101,7 @@ describe('colours to luma and differences', () => {
       planes,
       { widthPx: 8, rows: 1 },
       { matrix: 'bt709', range: 'limited' },
+      8,
     );
     expect(bars.map((_, x) => planes.map(({ at }) => bytes[at + x]))).toEqual(bars.map((bar) => bar.slice(3)));
   });
