@@ -4,6 +4,6 @@
  * Addresses and strides are bytes; weights are fractions of 2^15, four of them packed into 64 bits, the first lowest.
  * Formulas: docs/model.md, "Converting pixels".
  */
-export { fullDifferences, halvedDifferences, halvedDifferences10 } from './fromColours';
+export { fullDifferences, halvedDifferences } from './fromColours';
 export { otherMatrix, otherMatrixFull } from './otherMatrix';
 export { redGreenBlue } from './toColours';

@@ -30,8 +30,6 @@ function eightSamples(from: usize, weights: v128, start: v128, shift: i32): v128
 }
 
 /** One line of one component, a sample for each pixel. @param bytes of a sample: 1 for 8 bits, 2 for 10 */
-// @ts-ignore: a decorator
-@inline
 function componentLine(from: usize, into: usize, widthPx: i32, packed: i64, zero: i32, bytes: i32, lift: i32): void {
   const weights = i64x2.splat(packed);
   const shift = bytes == 1 ? fraction : fraction - 2;
@@ -87,8 +85,6 @@ function differenceAt(upper: usize, lower: usize, x: i32, widthPx: i32, packed: 
  * One line of colour differences from two lines of pixels: a sample lies between the two lines, and on the left one of
  * two pixels (1, 2, 1 across), or centred between them. @param step samples from one to the next of a kind: 2 where both kinds lie in turn
  */
-// @ts-ignore: a decorator
-@inline
 function differenceLine(
   upper: usize,
   lower: usize,
@@ -184,21 +180,19 @@ export function fullDifferences(
   for (let row = 0; row < rows; row++) {
     const line = from + row * fromStride;
     const at = row * intoStride;
-    if (bytes == 1) {
-      componentLine(line, luma + at, widthPx, lumaWeights, black, 1, 0);
-      componentLine(line, blue + at, widthPx, blueWeights, 128, 1, 0);
-      componentLine(line, red + at, widthPx, redWeights, 128, 1, 0);
-    } else {
-      componentLine(line, luma + at, widthPx, lumaWeights, black, 2, 0);
-      componentLine(line, blue + at, widthPx, blueWeights, 512, 2, 0);
-      componentLine(line, red + at, widthPx, redWeights, 512, 2, 0);
-    }
+    const none = bytes == 1 ? 128 : 512;
+    componentLine(line, luma + at, widthPx, lumaWeights, black, bytes, 0);
+    componentLine(line, blue + at, widthPx, blueWeights, none, bytes, 0);
+    componentLine(line, red + at, widthPx, redWeights, none, bytes, 0);
   }
 }
 
-// @ts-ignore: a decorator
-@inline
-function halved(
+/**
+ * The same with differences of half the width and height; both sizes are even.
+ * @param lift bits that a sample of 10 lies above the lowest
+ * @param centred whether differences lie between two pixels, as JPEG has them; 8 bits only
+ */
+export function halvedDifferences(
   from: usize,
   fromStride: i32,
   luma: usize,
@@ -226,52 +220,4 @@ function halved(
     componentLine(lower, into + lumaStride, widthPx, lumaWeights, black, bytes, lift);
     differenceLine(upper, lower, blue + at, red + at, step, widthPx, blueWeights, redWeights, bytes, lift, centred);
   }
-}
-
-/** The same with differences of half the width and height; both sizes are even. @param centred as JPEG has them */
-export function halvedDifferences(
-  from: usize,
-  fromStride: i32,
-  luma: usize,
-  lumaStride: i32,
-  blue: usize,
-  red: usize,
-  differenceStride: i32,
-  step: i32,
-  widthPx: i32,
-  rows: i32,
-  lumaWeights: i64,
-  blueWeights: i64,
-  redWeights: i64,
-  black: i32,
-  centred: i32,
-): void {
-  halved(
-    from, fromStride, luma, lumaStride, blue, red, differenceStride, step, widthPx, rows, lumaWeights, blueWeights,
-    redWeights, black, 1, 0, centred,
-  );
-}
-
-/** The same with samples of 10 bits in two bytes. @param lift bits that a sample lies above the lowest */
-export function halvedDifferences10(
-  from: usize,
-  fromStride: i32,
-  luma: usize,
-  lumaStride: i32,
-  blue: usize,
-  red: usize,
-  differenceStride: i32,
-  step: i32,
-  widthPx: i32,
-  rows: i32,
-  lumaWeights: i64,
-  blueWeights: i64,
-  redWeights: i64,
-  black: i32,
-  lift: i32,
-): void {
-  halved(
-    from, fromStride, luma, lumaStride, blue, red, differenceStride, step, widthPx, rows, lumaWeights, blueWeights,
-    redWeights, black, 2, lift, 0,
-  );
 }

@@ -1,6 +1,6 @@
 /** Luma and two differences of one matrix and range to those of others. */
 
-import { clampTo, weightOf, wideWords } from './samples';
+import { clampTo, eightOfThree, weightOf, wideWords } from './samples';
 
 /** Of the weights between two matrices; colour differences are summed eightfold there. */
 const matrixFraction = 14;
@@ -56,24 +56,15 @@ function eightBetweenLines(near: usize, far: usize, at: i32, bytes: i32, none: i
   return i16x8.sub(i16x8.add(three, eightAt(far, at, bytes)), i16x8.splat(<i16>(4 * none)));
 }
 
-/** Eight samples that take part of three others each. */
-// @ts-ignore: a decorator
-@inline
-function eightOfThree(a: v128, b: v128, c: v128, ofA: v128, ofB: v128, ofC: v128, start: v128): v128 {
-  const low = i32x4.add(
-    i32x4.add(i32x4.extmul_low_i16x8_s(a, ofA), start),
-    i32x4.add(i32x4.extmul_low_i16x8_s(b, ofB), i32x4.extmul_low_i16x8_s(c, ofC)),
-  );
-  const high = i32x4.add(
-    i32x4.add(i32x4.extmul_high_i16x8_s(a, ofA), start),
-    i32x4.add(i32x4.extmul_high_i16x8_s(b, ofB), i32x4.extmul_high_i16x8_s(c, ofC)),
-  );
-  return i16x8.narrow_i32x4_s(i32x4.shr_s(low, matrixFraction), i32x4.shr_s(high, matrixFraction));
-}
-
-// @ts-ignore: a decorator
-@inline
-function turned420(
+/**
+ * 4:2:0 of one matrix and range to 4:2:0 of others. Luma takes part of the differences, which are brought to each pixel
+ * for it; differences take nothing of luma.
+ * @param lumaWeights of luma, of the blue and of the red difference (those two for differences eightfold)
+ * @param differenceWeights blue of blue, blue of red, red of blue, red of red
+ * @param bytes of a sample: 1 for 8 bits, 2 for 10 on both sides
+ * @param lift bits that a sample of 10 lies above the lowest afterwards
+ */
+export function otherMatrix(
   luma: usize,
   lumaStride: i32,
   blue: usize,
@@ -126,6 +117,7 @@ function turned420(
         ofBlue,
         ofRed,
         start,
+        matrixFraction,
       );
       const second = eightOfThree(
         i16x8.sub(eightAt(from, 2 * k + 8, bytes), blacks),
@@ -135,6 +127,7 @@ function turned420(
         ofBlue,
         ofRed,
         start,
+        matrixFraction,
       );
       if (bytes == 1) v128.store(into + 2 * k, i8x16.narrow_i16x8_u(first, second));
       else {
@@ -164,48 +157,6 @@ function turned420(
       put(intoRed + intoLine, x * step, toRed, bytes, lift);
     }
   }
-}
-
-/**
- * 4:2:0 of one matrix and range to 4:2:0 of others. Luma takes part of the differences, which are brought to each pixel
- * for it; differences take nothing of luma.
- * @param lumaWeights of luma, of the blue and of the red difference (those two for differences eightfold)
- * @param differenceWeights blue of blue, blue of red, red of blue, red of red
- * @param bytes of a sample: 1 for 8 bits, 2 for 10 on both sides
- * @param lift bits that a sample of 10 lies above the lowest afterwards
- */
-export function otherMatrix(
-  luma: usize,
-  lumaStride: i32,
-  blue: usize,
-  red: usize,
-  differenceStride: i32,
-  intoLuma: usize,
-  intoLumaStride: i32,
-  intoBlue: usize,
-  intoRed: usize,
-  intoDifferenceStride: i32,
-  step: i32,
-  widthPx: i32,
-  rows: i32,
-  lumaWeights: i64,
-  differenceWeights: i64,
-  black: i32,
-  intoBlack: i32,
-  centred: i32,
-  bytes: i32,
-  lift: i32,
-): void {
-  if (bytes == 1)
-    turned420(
-      luma, lumaStride, blue, red, differenceStride, intoLuma, intoLumaStride, intoBlue, intoRed, intoDifferenceStride,
-      step, widthPx, rows, lumaWeights, differenceWeights, black, intoBlack, centred, 1, 0,
-    );
-  else
-    turned420(
-      luma, lumaStride, blue, red, differenceStride, intoLuma, intoLumaStride, intoBlue, intoRed, intoDifferenceStride,
-      step, widthPx, rows, lumaWeights, differenceWeights, black, intoBlack, 0, 2, lift,
-    );
 }
 
 /**
@@ -242,15 +193,15 @@ export function otherMatrixFull(
       const r = i16x8.sub(eightAt(red + from, x, 1), i16x8.splat(128));
       const lumaWords = eightOfThree(
         y, b, r, i16x8.splat(<i16>weightOf(lumaWeights, 0)), i16x8.splat(<i16>weightOf(lumaWeights, 1)),
-        i16x8.splat(<i16>weightOf(lumaWeights, 2)), i32x4.splat(lumaBias),
+        i16x8.splat(<i16>weightOf(lumaWeights, 2)), i32x4.splat(lumaBias), matrixFraction,
       );
       const blueWords = eightOfThree(
         b, r, none, i16x8.splat(<i16>weightOf(differenceWeights, 0)), i16x8.splat(<i16>weightOf(differenceWeights, 1)),
-        none, i32x4.splat(bias),
+        none, i32x4.splat(bias), matrixFraction,
       );
       const redWords = eightOfThree(
         b, r, none, i16x8.splat(<i16>weightOf(differenceWeights, 2)), i16x8.splat(<i16>weightOf(differenceWeights, 3)),
-        none, i32x4.splat(bias),
+        none, i32x4.splat(bias), matrixFraction,
       );
       v128.store64_lane(intoLuma + into + x, i8x16.narrow_i16x8_u(lumaWords, lumaWords), 0);
       const differences = i8x16.narrow_i16x8_u(blueWords, redWords);

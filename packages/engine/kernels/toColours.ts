@@ -1,25 +1,9 @@
 /** Luma and two differences to blue, green and red. */
 
-import { clampTo, weightOf } from './samples';
+import { clampTo, eightOfThree, weightOf } from './samples';
 
 /** Of the weights that lead to red, green and blue: some are above 2. */
 const backFraction = 13;
-
-/** Eight samples of one colour from luma and one or two differences. */
-// @ts-ignore: a decorator
-@inline
-function eightOfColour(y: v128, a: v128, b: v128, ofLuma: v128, ofA: v128, ofB: v128): v128 {
-  const half = i32x4.splat(1 << (backFraction - 1));
-  const low = i32x4.add(
-    i32x4.add(i32x4.extmul_low_i16x8_s(y, ofLuma), half),
-    i32x4.add(i32x4.extmul_low_i16x8_s(a, ofA), i32x4.extmul_low_i16x8_s(b, ofB)),
-  );
-  const high = i32x4.add(
-    i32x4.add(i32x4.extmul_high_i16x8_s(y, ofLuma), half),
-    i32x4.add(i32x4.extmul_high_i16x8_s(a, ofA), i32x4.extmul_high_i16x8_s(b, ofB)),
-  );
-  return i16x8.narrow_i32x4_s(i32x4.shr_s(low, backFraction), i32x4.shr_s(high, backFraction));
-}
 
 // @ts-ignore: a decorator
 @inline
@@ -55,6 +39,7 @@ export function redGreenBlue(
   const greenOfRed = i16x8.splat(<i16>weightOf(weights, 3));
   const blueOfBlue = i16x8.splat(<i16>blueWeight);
   const none = i16x8.splat(0);
+  const half = i32x4.splat(1 << (backFraction - 1));
   for (let row = 0; row < rows; row++) {
     const from = row * fromStride;
     const into = row * intoStride;
@@ -63,9 +48,9 @@ export function redGreenBlue(
       const y = i16x8.sub(v128.load8x8_u(luma + from + x), i16x8.splat(<i16>black));
       const u = i16x8.sub(v128.load8x8_u(blue + from + x), i16x8.splat(128));
       const v = i16x8.sub(v128.load8x8_u(red + from + x), i16x8.splat(128));
-      const r = eightOfColour(y, v, none, ofLuma, redOfRed, none);
-      const g = eightOfColour(y, u, v, ofLuma, greenOfBlue, greenOfRed);
-      const b = eightOfColour(y, u, none, ofLuma, blueOfBlue, none);
+      const r = eightOfThree(y, v, none, ofLuma, redOfRed, none, half, backFraction);
+      const g = eightOfThree(y, u, v, ofLuma, greenOfBlue, greenOfRed, half, backFraction);
+      const b = eightOfThree(y, u, none, ofLuma, blueOfBlue, none, half, backFraction);
       const blueRed = i8x16.narrow_i16x8_u(b, r);
       const green = i8x16.narrow_i16x8_u(g, g);
       if (pixelBytes == 1) {

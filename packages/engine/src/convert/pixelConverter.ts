@@ -42,7 +42,6 @@ export interface PixelConverter {
 interface Kernel {
   fullDifferences(...args: (number | bigint)[]): void;
   halvedDifferences(...args: (number | bigint)[]): void;
-  halvedDifferences10(...args: (number | bigint)[]): void;
   redGreenBlue(...args: (number | bigint)[]): void;
   otherMatrix(...args: (number | bigint)[]): void;
   otherMatrixFull(...args: (number | bigint)[]): void;
@@ -95,8 +94,8 @@ export function openPixelConverter(memory: PictureMemory): PixelConverter {
         ...[picture.at, picture.strideBytes, luma.at, luma.strideBytes],
         ...[blue.at, red.at, blue.strideBytes, step, widthPx, rows],
       ];
-      if (wide) kernel.halvedDifferences10(...planes, ...from(samples, 10), wide.lift);
-      else kernel.halvedDifferences(...planes, ...from(samples, 8), centred(samples));
+      if (wide) kernel.halvedDifferences(...planes, ...from(samples, 10), 2, wide.lift, 0);
+      else kernel.halvedDifferences(...planes, ...from(samples, 8), 1, 0, centred(samples));
     },
     toColours([luma, blue, red], into, bytes, { widthPx, rows }, samples) {
       // Planes of green, blue and red; one plane is all three.
