@@ -10,7 +10,14 @@ const isMp4InItsPlace = ({ recipe, filePath }: Take): boolean =>
 /** A plain MP4 beside the take, its tracks copied and read back; the take stays as it is. */
 export function Rewrap({ take }: { take: Take }) {
   const [rewrap, { isLoading }] = useRewrapTakeMutation();
-  if (!take.facts || take.recipe.container === 'mp4' || isMp4InItsPlace(take) || partsOf(take).length > 1) return null;
+  if (
+    !take.facts ||
+    take.recipe.container === 'mp4' ||
+    take.discarded !== null ||
+    isMp4InItsPlace(take) ||
+    partsOf(take).length > 1
+  )
+    return null;
   const copy = take.files.findLast(({ role }) => role === 'copy');
   if (copy) return <CopyPath path={copy.path} what="MP4" />;
   return (
