@@ -26,6 +26,15 @@ test('a full take is looked at, rolled until it is stopped, judged, and stands a
   await page.goto('/takes');
   await expect(page.getByRole('link', { name: /, take 1$/ })).toBeVisible();
   await page.getByRole('link', { name: /, take 1$/ }).click();
+  // Its MP4 takes its place, and gives it back.
+  await page.getByRole('button', { name: 'Make an MP4' }).click();
+  await page.getByRole('button', { name: 'Keep only the MP4' }).click();
+  await expect(page.getByText(/The MP4 is the take, the same in every byte/)).toBeVisible();
+  await page.getByRole('link', { name: 'Takes', exact: true }).click();
+  await expect(page.getByText(/^Discards of one take/)).toBeVisible();
+  await page.goBack();
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(page.getByRole('button', { name: 'Keep only the MP4' })).toBeVisible();
   await page.getByRole('link', { name: 'As light as it gets' }).click();
   await expect(page.getByRole('heading', { level: 1 })).not.toContainText('One');
   expect(errors).toEqual([]);
