@@ -15,7 +15,9 @@ function fakeServer() {
     if (request.method === 'PUT') setup = { ...setup, draft: ((await request.json()) as { recipe: Recipe }).recipe };
     const body = JSON.stringify(request.method === 'GET' ? [setup] : setup);
     await new Promise<void>((resolve) => waiting.push({ name, let: resolve }));
-    return new Response(body, { headers: { 'Content-Type': 'application/json' } });
+    // The take that is begun is nobody's concern here.
+    const status = name.endsWith('/trials') ? 503 : 200;
+    return new Response(body, { status, headers: { 'Content-Type': 'application/json' } });
   }) as typeof fetch;
   const until = (met: () => boolean) => waitFor(() => expect(met()).toBe(true), { interval: 1 });
   return {
