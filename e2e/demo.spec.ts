@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { watchErrors } from './support';
+import { choose, watchErrors } from './support';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -13,7 +13,7 @@ test('the demo stands apart on a first run, and its trials can be looked round',
   await expect(page.getByText('measured on the demo’s PC')).toBeVisible();
   const video = page.getByLabel('Trial 4', { exact: true });
   await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.readyState)).toBeGreaterThanOrEqual(2);
-  await page.getByRole('radio', { name: '2 voice' }).check();
+  await choose(page.getByRole('radio', { name: '2 voice' }));
   await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.currentSrc)).toContain('lane=1');
   await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.readyState)).toBeGreaterThanOrEqual(2);
   expect(errors).toEqual([]);

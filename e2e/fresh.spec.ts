@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { liveStateSchema } from '@mellow/model';
-import { enginePid, makeTrial, smallSetup, station, stopTrial, untilVerdict, watchErrors } from './support';
+import { choose, enginePid, makeTrial, smallSetup, station, stopTrial, untilVerdict, watchErrors } from './support';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -185,7 +185,7 @@ test('the drive gets full: a stand-in drive with a quota, added through the page
   await page.getByRole('dialog').getByRole('button', { name: 'Add the folder' }).click();
   await expect(page.getByRole('radio', { name: 'Tiny' })).toHaveAttribute('aria-checked', 'true');
   await station(page, 'Encode');
-  await page.getByRole('radio', { name: 'constant bitrate' }).check();
+  await choose(page.getByRole('radio', { name: 'constant bitrate' }));
   await page.getByLabel('Length of the trial').selectOption('30');
   await page.getByRole('button', { name: /Make a trial/ }).click();
   await untilVerdict(page);

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { smallSetup, stopTrial, untilVerdict, watchErrors } from './support';
+import { choose, smallSetup, stopTrial, untilVerdict, watchErrors } from './support';
 
 test('minutes are held without a take and kept by key, then beside a take, with marks', async ({ page }) => {
   const errors = watchErrors(page);
@@ -7,7 +7,7 @@ test('minutes are held without a take and kept by key, then beside a take, with 
   await page.getByRole('link', { name: 'Roll', exact: true }).click();
   const panel = page.getByRole('region', { name: 'Hindsight' });
   await expect(panel.getByText('Nothing is held.')).toBeVisible();
-  await panel.getByRole('radio', { name: '20 s' }).check();
+  await choose(panel.getByRole('radio', { name: '20 s' }));
   await expect(panel.getByText(/^About .* of memory/)).toBeVisible();
   await panel.getByRole('button', { name: 'Hold from now on' }).click();
   await expect(panel.getByText(/^[2-9] s held/)).toBeVisible({ timeout: 30_000 });

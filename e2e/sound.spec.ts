@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { makeTrial, smallSetup, watchErrors } from './support';
+import { choose, makeTrial, smallSetup, watchErrors } from './support';
 
 const stave = (page: Page, n: number) => page.getByRole('group', { name: `Sounds on lane ${n}` });
 const heard = (page: Page) => page.getByRole('region', { name: 'Heard' });
@@ -70,14 +70,14 @@ test('levels, codecs and names are set where they stand', async ({ page }) => {
   await page.getByRole('button', { name: /^Lane 2, Voice/ }).click();
   const panel = page.getByRole('region', { name: 'Lane', exact: true });
   await expect(panel.getByRole('heading', { name: 'Lane 2, Voice' })).toBeVisible();
-  await panel.getByRole('radio', { name: 'Opus' }).check();
-  await panel.getByRole('radio', { name: '256' }).check();
+  await choose(panel.getByRole('radio', { name: 'Opus' }));
+  await choose(panel.getByRole('radio', { name: '256' }));
   await expect(page.getByRole('button', { name: /^Lane 2, Voice: Opus/ })).toContainText('256');
   await page.getByRole('button', { name: /^Name of lane 2/ }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('My voice');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: /^Lane 2, My voice/ })).toBeVisible();
-  await page.getByRole('radio', { name: '1 s of quiet and 3-2-1' }).check();
+  await choose(page.getByRole('radio', { name: '1 s of quiet and 3-2-1' }));
   await expect(page.getByText(/3-2-1 sounds in every lane/)).toBeVisible();
   for (let i = 0; i < 6; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: /^Lane 2, Voice: AAC/ })).toBeVisible();

@@ -1,6 +1,6 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, type Page, type TestInfo } from '@playwright/test';
+import { expect, type Locator, type Page, type TestInfo } from '@playwright/test';
 
 /** Everything a page logs as an error fails the test that looked at it. */
 export function watchErrors(page: Page): string[] {
@@ -24,11 +24,17 @@ export async function smallSetup(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Go on to Path' }).click();
   await expect(page).toHaveURL(/\/setups\/[^/]+\/path/);
   await station(page, 'Game');
-  await page.getByRole('radio', { name: '640×360' }).check();
-  await page.getByRole('radio', { name: '60 fps' }).check();
+  await choose(page.getByRole('radio', { name: '640×360' }));
+  await choose(page.getByRole('radio', { name: '60 fps' }));
   await station(page, 'Size');
-  await page.getByRole('radio', { name: /640×360/ }).check();
+  await choose(page.getByRole('radio', { name: /640×360/ }));
   await page.getByLabel('Length of the trial').selectOption('4');
+}
+
+/** Chooses a stop of a rail, and waits until the page shows it there. */
+export async function choose(stop: Locator): Promise<void> {
+  await stop.click();
+  await expect(stop).toBeChecked();
 }
 
 export const station = (page: Page, name: string) =>

@@ -80,6 +80,16 @@ describe('changes of a setup', () => {
     expect(new Set(shown)).toEqual(new Set([32]));
     expect([setup()?.draft, server.stored()]).toEqual([server.stored(), withQuality(testSetup.draft, 32)]);
   });
+  it('show before the page is drawn again', async () => {
+    const { server, store, setup, quiet, change } = await begun();
+    const shown: (number | undefined)[] = [];
+    store.subscribe(() => shown.push(setup()?.draft.encode.quality));
+    change(withQuality(testSetup.draft, 34));
+    // What was told without a timer or a frame having passed.
+    for (let tick = 0; tick < 20; tick++) await Promise.resolve();
+    expect(shown).toContain(34);
+    await server.rest(quiet);
+  });
   it('go to the server one after another, and before the take that is begun after them', async () => {
     const { server, store, quiet, change } = await begun();
     server.log.length = 0;

@@ -20,6 +20,8 @@ export const createStore = () =>
   configureStore({
     reducer: { [api.reducerPath]: api.reducer, live: liveSlice.reducer, ui: uiSlice.reducer },
     middleware: (defaults) => defaults().concat(api.middleware, tellProblems),
+    // A choice shows with the press that made it: a frame later the control would have stood at the earlier one meanwhile.
+    enhancers: (defaults) => defaults({ autoBatch: { type: 'tick' } }),
   });
 
 export type AppStore = ReturnType<typeof createStore>;
