@@ -137,6 +137,32 @@ it.each(['striped', 'length'] as const)('the files of a take in pieces (%s) go a
   expect(await server.services.takes.readable(take.id)).toBeTruthy();
 });
 
+it('what took a take’s place is gone: the discards are all that is left, and stay', async () => {
+  const take = await trial((draft) => ({ ...draft, rewrap: true, discardSource: true }));
+  const { take: mp4 = '', discard = '' } = byRole(take);
+  renameSync(mp4, `${mp4}.elsewhere`);
+  const kept = removalSchema.parse((await api().delete(`/api/discards?take=${take.id}`)).body);
+  expect(kept.removed).toEqual([]);
+  expect(kept.left).toEqual([
+    { path: discard, why: expect.stringContaining('this may be all that is left') as string },
+  ]);
+  writeFileSync(mp4, 'mine');
+  expect(removalSchema.parse((await api().delete('/api/discards')).body)).toMatchObject({ removed: [] });
+  expect(existsSync(discard)).toBe(true);
+  // Brought back, it is the take again.
+  expect(byRole(await asked('bring-back', take))).toMatchObject({ take: discard });
+  expect((await api().get(`/api/takes/${take.id}/media?lane=0`)).status).toBe(200);
+});
+
+it('emptying and bringing back at once end in one of the two', async () => {
+  const take = await trial((draft) => ({ ...draft, rewrap: true, discardSource: true }));
+  const { take: mp4 = '', discard = '' } = byRole(take);
+  await Promise.all([asked('bring-back', take), api().delete('/api/discards')]);
+  const now = await server.services.takes.get(take.id);
+  expect(now.filePath).toBe(discard);
+  expect([existsSync(discard), existsSync(mp4)]).toEqual([true, true]);
+});
+
 it('what trials play stays, and what lies on a drive that is away waits for it', async () => {
   const take = await trial((draft) => ({ ...draft, rewrap: true }));
   await server.services.samples.playFrom(take.id);

@@ -97,7 +97,12 @@ it('begins nothing with a program that is left alone, says so, and does not list
     expect((await leave(names)).status).toBe(400);
   await leave([]);
   expect((await request(server.url).get('/api/left-alone')).body).toEqual([]);
-  // It ran while nobody asked for it: taken off the list, it begins a take like any other that appears.
+  // It runs already: taken off the list it begins nothing by itself, and a take when it appears again.
+  await untilLooked();
+  expect(await takes()).toEqual([]);
+  running = [];
+  await untilLooked();
+  running = ['paper comets'];
   await rolling();
   server.services.recorder.stop();
   await server.untilLive((state) => state.recorder === 'idle');

@@ -1,4 +1,5 @@
 import { relative } from 'node:path';
+import PQueue from 'p-queue';
 import { capitalised, discardsGoAt, takeName } from '@mellow/core';
 import { partsOf, type Removal, type Take, type TakeFile } from '@mellow/model';
 import { textOf } from '../errorText';
@@ -40,13 +41,19 @@ export function createDiscards(services: DiscardServices): DiscardService {
   const { drives, takes, setups, recorder, live, log, now = () => new Date() } = services;
   let timer: NodeJS.Timeout | null = null;
 
-  async function removeOf(take: Take): Promise<Removal> {
+  // What is being emptied is not brought back meanwhile, and the other way round.
+  const queue = new PQueue({ concurrency: 1 });
+
+  async function removeOf(takeId: string): Promise<Removal> {
+    const take = await takes.get(takeId);
     const removal: Removal = { removed: [], left: [] };
     const gone: string[] = [];
+    const missing = partsOf(take).find((own) => stateOfFile(own) !== 'same');
+    const needed = missing && `what took its place is not at ${missing.path} as it was: this may be all that is left`;
     for (const file of take.files.filter(isDiscard)) {
-      const away = await driveTrouble(file.driveId ?? take.driveId);
-      if (away) {
-        removal.left.push({ path: file.path, why: away });
+      const why = needed ?? (await driveTrouble(file.driveId ?? take.driveId));
+      if (why) {
+        removal.left.push({ path: file.path, why });
         continue;
       }
       const { removed, left } = removeOwnFiles([file]);
@@ -71,10 +78,12 @@ export function createDiscards(services: DiscardServices): DiscardService {
     }
   }
 
+  const queued = <T>(work: () => Promise<T>): Promise<T> => queue.add(work) as Promise<T>;
+
   async function emptyAll(wanted: (take: Take) => boolean): Promise<Removal> {
     const removal: Removal = { removed: [], left: [] };
     for (const take of (await takes.list()).filter((one) => one.discarded && wanted(one))) {
-      const { removed, left } = await removeOf(take);
+      const { removed, left } = await queued(() => removeOf(take.id));
       removal.removed.push(...removed);
       removal.left.push(...left);
     }
@@ -89,6 +98,34 @@ export function createDiscards(services: DiscardServices): DiscardService {
     for (const { path, why } of left) log.add('warn', `${path} stays in the discards: ${why}`);
   }
 
+  async function broughtBack(takeId: string): Promise<Take> {
+    const take = await takes.get(takeId);
+    const discards = take.files.filter(isDiscard);
+    if (!take.discarded || !discards.length)
+      throw problem('bad-request', `${capitalised(takeName(take))} has nothing in the discards. Nothing was changed.`);
+    const missing = discards.find((file) => stateOfFile(file) !== 'same');
+    if (missing)
+      throw problem(
+        'file-missing',
+        `${missing.path} is not there any more, or another file is. The take stays as it is.`,
+      );
+    const { folder } = await drives.get(take.driveId);
+    return takes.update(takeId, (current) => {
+      const files = current.files.map((file): TakeFile => {
+        if (isDiscard(file)) return { ...file, role: 'take' };
+        return file.role === 'take' ? { ...file, role: 'copy' } : file;
+      });
+      const filePath = partsOf({ files })[0]?.path ?? current.filePath;
+      return {
+        files,
+        filePath,
+        fileName: relative(folder, filePath),
+        stripes: current.discarded?.stripes ?? null,
+        discarded: null,
+      };
+    });
+  }
+
   return {
     async discard(takeId) {
       const take = await takes.get(takeId);
@@ -101,41 +138,8 @@ export function createDiscards(services: DiscardServices): DiscardService {
         );
       return recorder.beside(() => replaceByCopy(services, takeId));
     },
-    async bringBack(takeId) {
-      const take = await takes.get(takeId);
-      const discards = take.files.filter(isDiscard);
-      if (!take.discarded || !discards.length)
-        throw problem(
-          'bad-request',
-          `${capitalised(takeName(take))} has nothing in the discards. Nothing was changed.`,
-        );
-      const missing = discards.find((file) => stateOfFile(file) !== 'same');
-      if (missing)
-        throw problem(
-          'file-missing',
-          `${missing.path} is not there any more, or another file is. The take stays as it is.`,
-        );
-      const { folder } = await drives.get(take.driveId);
-      return takes.update(takeId, (current) => {
-        if (!current.discarded) return {};
-        const files = current.files.map((file): TakeFile => {
-          if (isDiscard(file)) return { ...file, role: 'take' };
-          return file.role === 'take' ? { ...file, role: 'copy' } : file;
-        });
-        const filePath = partsOf({ files })[0]?.path ?? current.filePath;
-        return {
-          files,
-          filePath,
-          fileName: relative(folder, filePath),
-          stripes: current.discarded?.stripes ?? null,
-          discarded: null,
-        };
-      });
-    },
-    empty: async (takeId) => {
-      if (takeId !== undefined) return removeOf(await takes.get(takeId));
-      return emptyAll(() => true);
-    },
+    bringBack: (takeId) => queued(() => broughtBack(takeId)),
+    empty: (takeId) => (takeId === undefined ? emptyAll(() => true) : queued(() => removeOf(takeId))),
     begin() {
       const look = () => void emptyDue().catch((error: unknown) => log.add('warn', `Discards: ${textOf(error)}`));
       look();

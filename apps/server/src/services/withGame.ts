@@ -70,12 +70,13 @@ export function createWithGame({
   async function look(first: boolean): Promise<void> {
     const armed = (await setups.list()).filter(({ withGame }) => withGame?.on);
     if (!armed.length) return running.clear();
-    const names = await seen();
+    const [names, alone] = [await programs(), await leftAlone.names()];
     for (const setup of armed) {
-      const runs = names.some((name) => sameProgram(setup.withGame?.process ?? '', name));
+      const runs = names.find((name) => sameProgram(setup.withGame?.process ?? '', name));
       if (runs && !running.has(setup.id)) {
+        // Known from now on: what is no longer left alone begins a take when it appears again, and not by itself.
         running.set(setup.id, null);
-        if (!first) await roll(setup);
+        if (!first && !isLeftAlone(alone, runs)) await roll(setup);
       }
       if (!runs && running.has(setup.id)) ended(setup.id);
     }

@@ -1,6 +1,7 @@
 import { discardBytes, discardsGoAt, formatBytes } from '@mellow/core';
 import { fileOf, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
+import { LeftThere } from '../../parts/LeftThere';
 import { dayOf } from '../../parts/dayOf';
 import { useBringBackMutation, useDiscardMutation, useEmptyDiscardsMutation } from '../../store/api';
 
@@ -44,6 +45,7 @@ function Discarded({ take }: { take: Take }) {
       <Button quiet busy={emptying.isLoading} onClick={() => void empty(take.id)}>
         Empty it now
       </Button>
+      <LeftThere removal={emptying.data} />
     </p>
   );
 }

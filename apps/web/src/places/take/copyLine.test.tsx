@@ -65,6 +65,16 @@ it('says what lies in the discards and until when, brings it back and empties it
   await waitFor(() => expect(asked).toEqual(['POST /api/takes/t/bring-back', 'DELETE /api/discards?take=t']));
 });
 
+it('says what stays in the discards, and why', async () => {
+  const left = [{ path: '/srv/Game/take 4.mkv', why: 'the drive is away' }];
+  jest
+    .spyOn(globalThis, 'fetch')
+    .mockImplementation(async () => new Response(JSON.stringify({ removed: [], left }), { status: 200 }));
+  show(<CopyLine take={discarded} />);
+  await userEvent.click(screen.getByRole('button', { name: 'Empty it now' }));
+  expect(await screen.findByRole('alert')).toHaveTextContent('/srv/Game/take 4.mkv stays: the drive is away.');
+});
+
 it('nothing more is to be made of a take whose MP4 took its place', () => {
   const { container } = show(<Rewrap take={discarded} />);
   expect(container).toBeEmptyDOMElement();
