@@ -46,11 +46,12 @@ process.once('message', (raw) => {
     frame.pts = BigInt(n);
     encoder.send(frame);
     drain();
+    if (n % 100 === 0) process.send?.({ done: n, wallUs: null });
   }
   encoder.send(null);
   drain();
   fdatasyncSync(file);
   closeSync(file);
   const wallUs = (performance.now() - startedMs) * 1000;
-  process.send?.(wallUs, () => process.exit(0));
+  process.send?.({ done: order.dueFrames, wallUs }, () => process.exit(0));
 });

@@ -5,15 +5,16 @@ import { plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import { reserveFile, rollToEnd, runMediaJob, startRecorder, type RecorderClient } from '@mellow/engine';
 import { practiceSource, type PracticeGame, type Recipe, type TakeOrder } from '@mellow/model';
 import { bundled } from './bundle';
+import { inTurns, type Contender } from './inTurns';
 import { atLeast, atMost, figure, median, type BenchResult } from './measure';
 
 /**
- * The driven pipeline against a bare encoder loop: same options, threads, frames and drive, alternated A-B-B-A. As long as the
- * shortest take anybody rolls for real: the first second of a take's threads is spent on compiling them (80 ms of processor
- * in the runtime's own threads), which is 5 % of 600 frames and 1 % of these.
+ * The driven pipeline against a bare encoder loop: same options, threads, frames and drive, in turns of a second. Two minutes
+ * of 60 fps: the threads of each take are compiled anew while it rolls (half a second of processor in the runtime's own
+ * threads, most of it in the first ten seconds), which is 3 % of 2400 frames and 1 % of these.
  */
-const frames = 2400;
-const rounds = 4;
+const frames = 7200;
+const rounds = 3;
 const predrawn = 60;
 
 export function orderOf(
@@ -60,18 +61,36 @@ export function orderOf(
   };
 }
 
-/** Runs the bare loop in a process of its own; microseconds for all frames, from the first to the last byte written. */
-function bareLoop(bundle: string, order: TakeOrder): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const child = fork(bundle, [], {
-      serialization: 'advanced',
-      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
-      execArgv: [],
-    });
-    child.on('message', (wallUs) => resolve(Number(wallUs)));
-    child.on('exit', (code) => code && reject(new Error(`the bare loop ended with ${code}`)));
-    child.send(order);
+/** The bare loop in a process of its own. */
+function bareLoop(bundle: string, order: TakeOrder): Contender {
+  const child = fork(bundle, [], {
+    serialization: 'advanced',
+    stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+    execArgv: [],
   });
+  let done = 0;
+  const whole = new Promise<number>((resolve, reject) => {
+    child.on('message', (told: { done: number; wallUs: number | null }) => {
+      done = told.done;
+      if (told.wallUs !== null) resolve(told.wallUs);
+    });
+    child.on('exit', (code) => code && reject(new Error(`the bare loop ended with ${code}`)));
+  });
+  child.send(order);
+  return { pid: child.pid ?? 0, done: () => done, whole };
+}
+
+/** The whole recorder with the same frames. */
+function pipeline(recorder: RecorderClient, order: TakeOrder): Contender {
+  let done = 0;
+  const quiet = recorder.onEvent((event) => {
+    if (event.type === 'live' && event.live.takeId === order.takeId) done = event.live.due;
+  });
+  const whole = rollToEnd(recorder, order).then(({ wallUs }) => {
+    quiet();
+    return wallUs;
+  });
+  return { pid: recorder.pid, done: () => done, whole };
 }
 
 export async function benchPipeline(folder: string): Promise<BenchResult[]> {
@@ -85,23 +104,18 @@ export async function benchPipeline(folder: string): Promise<BenchResult[]> {
   ] as const) {
     const game: PracticeGame = { ...plainPracticeGame, widthPx, heightPx };
     const recipe = { ...startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, game, 'd'), lanes: [] };
-    const timeOf = async (kind: 'pipeline' | 'bare') => {
-      const order = orderOf(folder, game, recipe, `run-${++run}`, {});
-      const wallUs = kind === 'pipeline' ? (await rollToEnd(recorder, order)).wallUs : await bareLoop(bundle, order);
-      rmSync(order.filePath, { force: true });
-      return wallUs;
-    };
     const ratios: number[] = [];
     const speeds: number[] = [];
     for (let round = 0; round < rounds; round++) {
-      const [a1, b1, b2, a2] = [
-        await timeOf('pipeline'),
-        await timeOf('bare'),
-        await timeOf('bare'),
-        await timeOf('pipeline'),
-      ];
-      ratios.push(b1 / a1, b2 / a2);
-      speeds.push(frames / (a1 / 1e6), frames / (a2 / 1e6));
+      const orders = [1, 2].map(() => orderOf(folder, game, recipe, `run-${++run}`, {}));
+      const [ours, bare] = orders as [TakeOrder, TakeOrder];
+      const [oursUs, bareUs] = await inTurns(frames, [
+        async () => pipeline(recorder, ours),
+        async () => bareLoop(bundle, bare),
+      ]);
+      for (const { filePath } of orders) rmSync(filePath, { force: true });
+      ratios.push(bareUs / oursUs);
+      speeds.push(frames / (oursUs / 1e6));
     }
     results.push(
       atLeast(`driven pipeline against a bare loop, ${heightPx} lines`, median(ratios), 'of its speed', 0.95),

@@ -41,3 +41,4 @@ export * from './takeName';
 export * from './timeColumn';
 export * from './verdict';
 export * from './withGame';
+export * from './working';

@@ -11,6 +11,7 @@ import { rollRoutes } from '../routes/rollRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
 import { soundRoutes } from '../routes/soundRoutes';
 import { discardRoutes } from '../routes/discardRoutes';
+import { workingRoutes } from '../routes/workingRoutes';
 import { takeRoutes } from '../routes/takeRoutes';
 import type { Services } from '../services/services';
 
@@ -46,6 +47,7 @@ export function createApp(services: Services, webFolder: string, token: string |
     ...setupRoutes(services),
     ...takeRoutes(services),
     ...discardRoutes(services),
+    ...workingRoutes(services),
     ...machineRoutes(services),
     ...soundRoutes(services),
     ...rollRoutes(services),

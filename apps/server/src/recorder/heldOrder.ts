@@ -35,6 +35,8 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
   const drive = await services.drives.get(recipe.driveId);
   const trouble = services.drives.problemOf(drive);
   if (trouble) throw problem('drive-problem', `${trouble} Nothing is held.`);
+  const away = setup.hindsight.where === 'drive' ? services.working.trouble() : null;
+  if (away) throw problem('drive-problem', `${away} Nothing is held.`);
   const { game } = setup;
   const order: TakeOrder = {
     takeId: `watch-${setup.id}`,
@@ -48,7 +50,7 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
     unfiled: true,
     parts: null,
     stripes: null,
-    hindsight: heldBeside(setup, machine, drive, watchFolderName(setup.id, Date.now())),
+    hindsight: heldBeside(setup, machine, services.working.driveFor(drive), watchFolderName(setup.id, Date.now())),
     baselineS: 0,
     pairs: 1,
     filePath: join(ledgerFolder, 'nothing'),

@@ -41,9 +41,11 @@ import type { SetupService } from '../services/setups';
 import { passagesFor } from '../services/simulatedTake';
 import type { SoundService } from '../services/sounds';
 import type { TakeService } from '../services/takes';
+import type { WorkingService } from '../services/working';
 
 export interface TrialServices {
   drives: DriveService;
+  working: Pick<WorkingService, 'driveFor' | 'trouble'>;
   setups: SetupService;
   samples: SampleService;
   cameras: CameraService;
@@ -62,6 +64,16 @@ export interface PreparedTrial {
   simulated: boolean;
   context: ForecastContext;
   seed: number;
+  /** Why nothing is held beside it, although the setup wants that. */
+  notHeld: string | null;
+}
+
+interface Asked {
+  setupId: string;
+  lengthS: number | null;
+  kind: RolledKind;
+  /** Where it goes instead of the recipe's drive; null: there. */
+  driveId: string | null;
 }
 
 /** A prediction looks at so many seconds of a take's passages at most. */
@@ -74,12 +86,11 @@ const predictedSeconds = 20;
 export async function prepareTrial(
   services: TrialServices,
   id: string,
-  setupId: string,
-  lengthS: number | null,
-  kind: RolledKind,
+  { setupId, lengthS, kind, driveId }: Asked,
 ): Promise<PreparedTrial> {
   const { takes, setups, contexts, baselineS, pairs } = services;
-  const setup = await setups.get(setupId);
+  const stored = await setups.get(setupId);
+  const setup = driveId === null ? stored : { ...stored, draft: { ...stored.draft, driveId } };
   const context = await contexts.of(setup);
   const { machine } = context;
   mustBeRecordable(setup, context);
@@ -103,6 +114,7 @@ export async function prepareTrial(
     ...{ id, kind, game, recipe, setup, version, number, machine, drive, now, prediction, source },
     lengthS: length,
   });
+  const notHeld = kind === 'full' && setup.hindsight?.where === 'drive' ? services.working.trouble() : null;
   const striped = simulated ? [] : await stripeDrives(services, recipe);
   for (const one of striped) await mustHaveRoom(services, one);
   const files = reserveAll(striped.length ? stripePaths(striped, planned.fileName) : [planned.filePath]);
@@ -150,11 +162,11 @@ export async function prepareTrial(
       unfiled: false,
       stripes,
       parts: kind === 'full' && !stripes ? await partOrderOf(services, recipe, drive, take.fileName, id) : null,
-      hindsight: kind === 'full' ? heldBeside(setup, machine, drive, id) : null,
+      hindsight: kind === 'full' && !notHeld ? heldBeside(setup, machine, services.working.driveFor(drive), id) : null,
       openEnd: length === null,
       keepPictures: kind !== 'sample',
     };
-    return { take, order, simulated, context, seed };
+    return { take, order, simulated, context, seed, notHeld };
   } catch (error) {
     for (const file of files) giveBack(file);
     if (cameraFile) giveBack(cameraFile);

@@ -14,7 +14,7 @@ import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
 import { createAfterTake, storedClosing, type AfterTake } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
-import type { CurrentTake as Current } from './currentTake';
+import { currentTake, cutOff, type CurrentTake as Current } from './currentTake';
 import { dueHeard, type Heard } from './dueHeard';
 import { closesAlone } from './orphanSigns';
 import { newTakeId, prepareTrial, type PreparedTrial } from './orderTrial';
@@ -25,7 +25,6 @@ import type { RecorderService } from './recorderService';
 import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
 import { createWhileRolling } from './whileRolling';
-import { createRoomWatch } from './roomWatch';
 import { createWatchdog } from './watchdog';
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
@@ -79,7 +78,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
           if (take.machine.origin === 'simulated') return after.dropSimulated(take, text);
           const due = dueHeard(take, heard());
           // A full drive needs the room that was kept back.
-          await clearAround(context.drives, take);
+          await clearAround(context, take);
           return after.rescue(take, how, text, due);
         });
       case 'finish':
@@ -141,24 +140,23 @@ export function createRecorderService(context: RecorderContext): RecorderService
   let heardAtMs = 0;
   const keeping = createKeeping();
   let takesMade = 0;
+  const told = new Set<Parameters<RecorderService['onEnded']>[0]>();
 
   function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
-    let ended: () => void = () => {};
-    const whenEnded = new Promise<void>((resolve) => (ended = resolve));
-    const room = createRoomWatch(live, take);
-    current = { take, prepared, how, text, reading: null, room, begunAgain: false, ended, whenEnded };
+    current = currentTake(live, { take, prepared, how, text });
     return current;
   }
 
   function end(): void {
-    const done = current?.ended;
-    if (current) void clearAround(context.drives, current.take);
+    const now = current;
+    if (now) void clearAround(context, now.take);
     current = null;
     heardAtMs = 0;
     live.setTake('idle', null);
     live.dataChanged();
     context.hindsight.resume();
-    done?.();
+    now?.ended();
+    if (now?.prepared && !state.leaving) for (const tell of told) tell({ takeId: now.take.id, byItself: cutOff(now) });
     if (++takesMade % context.takesPerRecorder === 0) recorder.renew();
     if (!state.leaving) recorder.ready().catch(() => {});
   }
@@ -177,6 +175,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       const closing = now.prepared?.simulated ? null : storedClosing(takes.folder(now.take.id));
       if (closing?.closedWell) return void onClosed(now, closing, null);
       if (now.how !== 'engine-hung') [now.how, now.text] = ['engine-died', `The recorder died while rolling (${how}).`];
+      now.diedRolling = state.phase === 'rolling' && !state.stopping;
       log.add('error', now.text ?? '', takes.folder(now.take.id));
     } else if (!state.leaving) {
       log.add('warn', `The recorder's process ended while idle (${how}); it is started again when needed.`);
@@ -269,15 +268,21 @@ export function createRecorderService(context: RecorderContext): RecorderService
     for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
   }
 
-  async function startTrial(setupId: string, lengthS: number | null, kind: RolledKind = 'trial'): Promise<Take> {
+  async function startTrial(
+    setupId: string,
+    lengthS: number | null,
+    kind: RolledKind = 'trial',
+    driveId: string | null = null,
+  ): Promise<Take> {
     const id = newTakeId();
     await makeRoom();
     hear({ type: 'trial-asked', takeId: id });
     try {
       await context.hindsight.rest();
-      const prepared = await prepareTrial(context, id, setupId, lengthS, kind);
+      const prepared = await prepareTrial(context, id, { setupId, lengthS, kind, driveId });
       begin(prepared.take, prepared, 'error', null);
       live.setTake('armed', liveAtStart(prepared.take));
+      if (prepared.notHeld) live.notify('loss', 'Nothing is held beside this take', prepared.notHeld, id);
       hear({ type: 'prepared' });
       return prepared.take;
     } catch (error) {
@@ -354,6 +359,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
 
   return {
     startTrial,
+    onEnded: (listener) => void told.add(listener),
     stop: () => hear({ type: 'stop-asked' }),
     ...createWhileRolling({
       rolling: () => (state.phase === 'rolling' ? current : null),

@@ -2,7 +2,8 @@ import type { Held, Kept, KeepOrder, RewrapInto, RolledKind, SoundSource, Take }
 
 /** What the rest of the server asks of the recorder. */
 export interface RecorderService {
-  startTrial(setupId: string, lengthS: number | null, kind?: RolledKind): Promise<Take>;
+  /** @param driveId where the files go; the recipe's drive unless it is given */
+  startTrial(setupId: string, lengthS: number | null, kind?: RolledKind, driveId?: string): Promise<Take>;
   stop(): void;
   /** The take that rolls and how far it is, to this moment; null where none does. */
   rollingNow(): { takeId: string; elapsedUs: number; held: Held | null } | null;
@@ -23,6 +24,8 @@ export interface RecorderService {
    * first is claimed, so that no trial gets in front of it; `whole` resolves when all are done.
    */
   recoverOrphans(): Promise<{ whole: Promise<void> }>;
+  /** Told when a take that was begun here has ended; `byItself`: it was cut off, and not by anybody's wish or its length. */
+  onEnded(listener: (ended: { takeId: string; byItself: boolean }) => void): void;
   /** Process number of the recorder, null when none runs. */
   enginePid(): number | null;
   /** Closes a rolling take and ends the recorder; never waits longer than its limits. */

@@ -42,6 +42,7 @@ export function machineRoutes({
   moveTakes,
   screens,
   hindsight,
+  working,
 }: Services): Route[] {
   /** What is measured has the machine to itself: nothing is held meanwhile. */
   const aside = <T>(work: () => Promise<T>): Promise<T> =>
@@ -201,6 +202,8 @@ export function machineRoutes({
             'still-used',
             'Takes lie in this folder. Move or delete them first, then the folder can go from the list.',
           );
+        if ((await working.state()).driveId === params.id)
+          throw problem('still-used', 'It is the working folder. Choose another one on Machine first.');
         await drives.remove(params.id);
       },
     ),

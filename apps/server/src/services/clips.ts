@@ -111,7 +111,12 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
     if (!existsSync(folder)) return null;
     const { game } = await setups.get(setupId);
     const recipe = heldRecipe(folder);
-    const { take, drive } = await planned({ setupId, from: { game, recipe, source: recipe.source }, driveId });
+    // The pieces may have waited in a working folder: the clip goes where the takes go.
+    const wanted = await drives.get(recipe.driveId).catch(() => null);
+    const { take, drive } = await planned({
+      ...{ setupId, from: { game, recipe, source: recipe.source } },
+      driveId: wanted && !drives.problemOf(wanted) ? wanted.id : driveId,
+    });
     const reserved = reserveFile(take.filePath);
     const job = { kind: 'gather-hindsight' as const, folder, outPath: reserved.path, identity: reserved.identity };
     const made = jobs.run({ title: 'Bringing together what was held', job });
@@ -127,7 +132,7 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
     live.notify(
       'note',
       'What was held is there',
-      `The recorder had ended without a word. ${hindsightWords(kept.lengthUs / 1e6)} of what it held on ${drive.name} are ${takeName(take)} now.`,
+      `The recorder had ended without a word. ${hindsightWords(kept.lengthUs / 1e6)} of what it held are ${takeName(take)} now.`,
       take.id,
     );
     return stored;

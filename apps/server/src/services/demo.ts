@@ -5,7 +5,8 @@ import { eq } from 'drizzle-orm';
 import { identityOfPath, temporaryBeside } from '@mellow/engine';
 import { demoManifestSchema, type DemoManifest, type DemoState, type Take } from '@mellow/model';
 import type { Store } from '../db/openStore';
-import { drives, settings } from '../db/schema';
+import { drives } from '../db/schema';
+import { readSetting, writeSetting } from '../db/setting';
 import type { AppLog } from './appLog';
 import type { Folders } from './folders';
 import type { LiveHub } from './liveHub';
@@ -38,16 +39,12 @@ export function createDemoService(
   live: LiveHub,
   log: AppLog,
 ): DemoService {
-  const setting = async (key: string): Promise<string | null> =>
-    (await store.db.select().from(settings).where(eq(settings.key, key)))[0]?.value ?? null;
-  const setSetting = (value: string) =>
-    store.write((db) =>
-      db.insert(settings).values({ key: 'demo', value }).onConflictDoUpdate({ target: settings.key, set: { value } }),
-    );
+  const setting = () => readSetting(store, 'demo');
+  const setSetting = (value: string) => writeSetting(store, 'demo', value);
   return {
     async bringIn() {
       const manifest = readDemoManifest();
-      const known = await setting('demo');
+      const known = await setting();
       if (!manifest || known === 'present' || known === 'removed') return;
       // "coming" until the last piece is there: an import that was cut off goes on where it was.
       await setSetting('coming');
@@ -67,7 +64,7 @@ export function createDemoService(
     },
     async state() {
       const manifest = readDemoManifest();
-      const present = (await setting('demo')) === 'present';
+      const present = (await setting()) === 'present';
       const own = present ? (await setups.list()).filter((s) => s.demo) : [];
       const all = present ? (await takes.list()).filter((t) => t.demo) : [];
       return {

@@ -1,9 +1,8 @@
-import { eq } from 'drizzle-orm';
 import { bindingsOf, startBindings } from '@mellow/core';
 import { startKeyListener, type KeyListener } from '@mellow/engine';
 import { keyActions, keySettingsSchema, type KeyAction, type KeySettings, type KeyState } from '@mellow/model';
 import type { Store } from '../db/openStore';
-import { settings as settingsTable } from '../db/schema';
+import { readSetting, writeSetting } from '../db/setting';
 import { textOf } from '../errorText';
 import { problem, ProblemError } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
@@ -48,8 +47,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
   let closed = false;
 
   async function stored(): Promise<KeySettings> {
-    const [found] = await store.db.select().from(settingsTable).where(eq(settingsTable.key, row));
-    const parsed = keySettingsSchema.safeParse(found ? JSON.parse(found.value) : null);
+    const parsed = keySettingsSchema.safeParse(JSON.parse((await readSetting(store, row)) ?? 'null'));
     return parsed.data ?? startSettings;
   }
 
@@ -150,13 +148,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
     begin,
     listenerPid: () => listener?.pid ?? null,
     async set(settings) {
-      const value = JSON.stringify(settings);
-      await store.write((db) =>
-        db
-          .insert(settingsTable)
-          .values({ key: row, value })
-          .onConflictDoUpdate({ target: settingsTable.key, set: { value } }),
-      );
+      await writeSetting(store, row, JSON.stringify(settings));
       why = null;
       await begin();
       live.dataChanged();

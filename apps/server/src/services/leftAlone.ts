@@ -1,7 +1,6 @@
 import { leftAloneSchema } from '@mellow/model';
-import { eq } from 'drizzle-orm';
 import type { Store } from '../db/openStore';
-import { settings } from '../db/schema';
+import { readSetting, writeSetting } from '../db/setting';
 import type { LiveHub } from './liveHub';
 
 /** Programs that are never recorded by themselves. */
@@ -15,14 +14,10 @@ const key = 'left-alone';
 export function createLeftAlone(store: Store, live: LiveHub): LeftAlone {
   return {
     async names() {
-      const [found] = await store.db.select().from(settings).where(eq(settings.key, key));
-      return leftAloneSchema.safeParse(found ? JSON.parse(found.value) : []).data ?? [];
+      return leftAloneSchema.safeParse(JSON.parse((await readSetting(store, key)) ?? '[]')).data ?? [];
     },
     async set(names) {
-      const value = JSON.stringify(names);
-      await store.write((db) =>
-        db.insert(settings).values({ key, value }).onConflictDoUpdate({ target: settings.key, set: { value } }),
-      );
+      await writeSetting(store, key, JSON.stringify(names));
       live.dataChanged();
       return names;
     },

@@ -8,6 +8,7 @@ import { prepareFolders, type Folders } from './folders';
 import { createLiveHub, type LiveHub } from './liveHub';
 import { createMachineService, type MachineService } from './machines';
 import { createHindsightService, type HindsightService } from '../recorder/hindsight';
+import { startGoingOn } from '../recorder/goingOn';
 import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from './jobs';
@@ -25,6 +26,7 @@ import { createLeftAlone, type LeftAlone } from './leftAlone';
 import { createWithGame, type WithGameService, type WithGameServices } from './withGame';
 import { createTakeMedia, type TakeMediaService } from './takeMedia';
 import { createTakeService, type TakeService } from './takes';
+import { openWorking, type WorkingService } from './working';
 
 export interface Services {
   store: Store;
@@ -49,6 +51,7 @@ export interface Services {
   keys: KeyService;
   withGame: WithGameService;
   leftAlone: LeftAlone;
+  working: WorkingService;
   discards: DiscardService;
   hindsight: HindsightService;
   media: TakeMediaService;
@@ -80,7 +83,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const jobs = createJobService(live, log);
   const drives = createDriveService(store, folders, live);
   const machines = createMachineService(store, live, log, jobs);
-  const takes = createTakeService(store, folders, live, log);
+  const working = await openWorking({ store, drives, folders, live });
+  const takes = createTakeService(store, folders, working, live, log);
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
   const cameras = createCameraService(jobs);
@@ -90,7 +94,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const sounds = createSoundService(jobs, log);
   const clips = createClipService({ takes, setups, machines, drives, jobs, live, log });
   const hangMs = options.hangMs ?? 5000;
-  const rolled = { drives, setups, samples, cameras, screens, sounds, takes, contexts };
+  const rolled = { drives, working, setups, samples, cameras, screens, sounds, takes, contexts };
   const hindsight = createHindsightService({
     ...rolled,
     ...{ folders, log, live, hangMs, baselineS: 0, pairs: 1 },
@@ -114,11 +118,13 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
   const discards = createDiscards({ drives, takes, jobs, setups, recorder, live, log, ...options.discards });
   const withGame = createWithGame({ setups, recorder, leftAlone, live, log, ...options.withGame });
+  startGoingOn({ recorder, takes, drives, live, log, tookOver: withGame.tookOver });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
-  const media = createTakeMedia(takes, jobs, recorder);
+  const media = createTakeMedia(takes, working, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
   await settleMoves({ takes, drives });
+  working.prune(new Set([...(await takes.list()), ...(await takes.broken())].map(({ id }) => id)));
   return {
     store,
     folders,
@@ -142,6 +148,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     keys,
     withGame,
     leftAlone,
+    working,
     discards,
     hindsight,
     media,

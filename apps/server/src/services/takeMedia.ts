@@ -6,6 +6,7 @@ import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { JobService } from './jobs';
 import type { TakeService } from './takes';
+import type { WorkingService } from './working';
 
 export interface PlayableMedia {
   path: string;
@@ -24,7 +25,12 @@ const pictureInMp4 = ['h264', 'hevc', 'av1', 'mjpeg'];
  * A page plays the first track only, and a recorder's Matroska has no seek table for it: one copy a lane is made when it is
  * first asked for, kept in the cache and removed with its take. Two who ask at once get the same one.
  */
-export function createTakeMedia(takes: TakeService, jobs: JobService, recorder: RecorderService): TakeMediaService {
+export function createTakeMedia(
+  takes: TakeService,
+  working: Pick<WorkingService, 'trouble'>,
+  jobs: JobService,
+  recorder: RecorderService,
+): TakeMediaService {
   const making = new Map<string, Promise<void>>();
   const make = (take: Take, path: string, lane: number, outPath: string): Promise<void> =>
     recorder
@@ -52,6 +58,8 @@ export function createTakeMedia(takes: TakeService, jobs: JobService, recorder: 
       const lanes = take.facts?.lanes.length ?? 0;
       if (lane > 0 && lane >= lanes)
         throw problem('not-found', `The take has ${lanes} lanes; lane ${lane + 1} is not among them.`);
+      const away = working.trouble();
+      if (away) throw problem('drive-problem', `${away} A copy for playing lies there. The take was not touched.`);
       const inMp4 =
         pictureInMp4.includes(take.facts?.picture.codec ?? '') && take.facts?.lanes[lane]?.codec !== 'pcm_s16le';
       const cached = join(takes.cacheFolder(takeId), `lane-${lane}${inMp4 ? '.mp4' : '.mkv'}`);

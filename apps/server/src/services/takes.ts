@@ -11,6 +11,7 @@ import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
 import type { Folders } from './folders';
 import type { LiveHub } from './liveHub';
+import type { WorkingService } from './working';
 import { removeOwnFiles, stateOfFile } from './ownFiles';
 import { readableOf } from './takeParts';
 
@@ -47,14 +48,20 @@ export interface TakeService {
 
 const idFormat = /^[\w-]{1,40}$/;
 
-export function createTakeService(store: Store, folders: Folders, live: LiveHub, log: AppLog): TakeService {
+export function createTakeService(
+  store: Store,
+  folders: Pick<Folders, 'takes'>,
+  working: Pick<WorkingService, 'copiesFolder' | 'trouble'>,
+  live: LiveHub,
+  log: AppLog,
+): TakeService {
   type Row = typeof takes.$inferSelect;
   const inside = (base: string, id: string): string => {
     if (!idFormat.test(id)) throw problem('not-found', 'There is no such take.');
     return join(base, id);
   };
   const folder = (id: string): string => inside(folders.takes, id);
-  const cacheFolder = (id: string): string => inside(folders.cache, id);
+  const cacheFolder = (id: string): string => inside(working.copiesFolder(), id);
   const read = (row: Row): Take | string => {
     try {
       return takeSchema.parse(JSON.parse(row.document));
@@ -182,7 +189,8 @@ export function createTakeService(store: Store, folders: Folders, live: LiveHub,
       // The row goes before the folder: a failure in between leaves a folder, never a take without its ledger.
       await store.write((db) => db.delete(takes).where(eq(takes.id, id)));
       rmSync(folder(id), { recursive: true, force: true });
-      rmSync(cacheFolder(id), { recursive: true, force: true });
+      // What cannot be reached now goes with the next start.
+      if (!working.trouble()) rmSync(cacheFolder(id), { recursive: true, force: true });
       live.forget(id);
       live.dataChanged();
       for (const { path, why } of removal.left) log.add('warn', `${path} was left where it is: ${why}.`);

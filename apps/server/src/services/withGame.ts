@@ -14,6 +14,8 @@ export interface WithGameService {
   /** Stores it; where it is switched on and the program runs already, the take begins at once. */
   set(setupId: string, withGame: WithGame | null): Promise<Setup>;
   programs(): Promise<string[]>;
+  /** Another take goes on for one that was begun with a game: it ends with the game too. */
+  tookOver(earlierTakeId: string, takeId: string): void;
   begin(): void;
   close(): void;
 }
@@ -103,6 +105,9 @@ export function createWithGame({
 
   return {
     programs: seen,
+    tookOver(earlier, now) {
+      for (const [setupId, takeId] of running) if (takeId === earlier) running.set(setupId, now);
+    },
     async set(setupId, withGame) {
       if (withGame?.on && isLeftAlone(await leftAlone.names(), withGame.process))
         throw problem(

@@ -1,5 +1,6 @@
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
 import { newLocalAddress } from '../client/localAddress';
+import { compileLess } from './compileLess';
 import { answerAt, beatIn } from './heartbeat';
 import { runPairedTake } from './pairedTake';
 import type { TakeRun } from './takeRun';
@@ -17,6 +18,7 @@ const emitFully = (event: EngineEvent): Promise<void> =>
     else resolve();
   });
 
+compileLess();
 let run: TakeRun | null = null;
 let takeId: string | null = null;
 let quitting = false;

@@ -10,6 +10,7 @@ import {
 } from '@mellow/model';
 import { deviceFeedFor } from './deviceFeed';
 import type { FeedListener, SoundFeed } from './feed';
+import { whyNotHeard } from './exclusiveUse';
 import { openPageFeed } from './pageFeed';
 import { openPulseFeed } from './pulseFeed';
 import { askPulse, deviceTap, heardTap, microphoneTap, programTap, type PulseState, type PulseTap } from './pulseList';
@@ -51,7 +52,7 @@ const pageAgainMs = 500;
 export function startHearing(inputs: readonly SoundInput[], options: HearingOptions): Hearing {
   const platform = options.platform ?? process.platform;
   const outside = inputs.filter(({ from }) => from.kind !== 'practice');
-  const heard = new Map(outside.map((input) => [input.id, listenTo(input, options.log)]));
+  const heard = new Map(outside.map((input) => [input.id, listenTo(input, platform, options.log)]));
   const pulse = platform === 'linux' ? outside.filter(({ from }) => from.kind !== 'page') : [];
   const watch = pulse.length ? watchPulse(() => void reconcile()) : null;
   let busy = false;
@@ -113,7 +114,7 @@ function tapFor(state: PulseState, from: SoundFrom): PulseTap | string {
 }
 
 /** One sound: what brings it now, and where its samples go. */
-function listenTo(input: SoundInput, log: HearingOptions['log']) {
+function listenTo(input: SoundInput, platform: NodeJS.Platform, log: HearingOptions['log']) {
   let feed: (SoundFeed & { processId?: number | null }) | null = null;
   let inlet: SoundInlet | null = null;
   let format = { rateHz: 0, channels: 0 };
@@ -152,7 +153,7 @@ function listenTo(input: SoundInput, log: HearingOptions['log']) {
     ended(reason) {
       feed = null;
       tapped = null;
-      missing(reason);
+      missing(whyNotHeard(platform, reason));
       reopen();
     },
   });

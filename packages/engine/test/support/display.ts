@@ -55,7 +55,11 @@ export async function openWindowGame(
   const log = join(folder, `game-${++games}.csv`);
   const child = spawn(
     process.execPath,
-    ['--import', 'tsx', 'apps/game/src/main.ts', '--log', log, '--title', title, '--no-sound', ...args],
+    [
+      ...['--import', 'tsx', 'apps/game/src/main.ts', '--log', log, '--title', title],
+      ...(args.includes('--output') ? [] : ['--no-sound']),
+      ...args,
+    ],
     { cwd: root, env: { ...process.env, DISPLAY: display }, stdio: ['ignore', 'ignore', 'inherit'] },
   );
   for (;;) {

@@ -6,19 +6,15 @@ import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { WordEditor, WordMenu } from '../../parts/WordMenu';
-import {
-  useChangeMachineMutation,
-  useDrivesQuery,
-  useMachinesQuery,
-  useMeasureDriveMutation,
-  useProveEncodersMutation,
-} from '../../store/api';
+import { useChangeMachineMutation, useDrivesQuery, useMachinesQuery, useProveEncodersMutation } from '../../store/api';
+import { useMeasureDriveMutation } from '../../store/driveApi';
 import { problemOf } from '../../store/problemOf';
 import { useAppSelector } from '../../store/store';
 import { QueryGate } from '../shell/QueryGate';
 import { EncoderPlot } from './EncoderPlot';
 import { QuietHeading } from '../../parts/QuietHeading';
 import { Displays } from './Displays';
+import { WorkingFolder } from './WorkingFolder';
 import './Machine.css';
 
 /** Machine: what a PC can do, measured; the simulated ones stand beside it and say so. */
@@ -204,6 +200,7 @@ function MachineDrives({ machine, drives }: { machine: MachineSheet; drives: Dri
           ))}
         </tbody>
       </table>
+      {!simulated && <WorkingFolder drives={drives} />}
     </section>
   );
 }

@@ -5,7 +5,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { Button } from '../../parts/Button';
 import { Message } from '../../parts/Message';
-import { useAddDriveMutation } from '../../store/api';
+import { useAddDriveMutation } from '../../store/driveApi';
 import { problemOf } from '../../store/problemOf';
 
 /** Adds a folder for takes; with a quota it is a stand-in for a drive that fills. */

@@ -5,7 +5,7 @@ import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
-import { useMeasureDriveMutation, useRemoveDriveMutation } from '../../store/api';
+import { useMeasureDriveMutation, useRemoveDriveMutation } from '../../store/driveApi';
 import { AddFolderDialog } from './AddFolderDialog';
 import { DriveTests } from './DriveTests';
 import { MoveTakes } from './MoveTakes';

@@ -2,7 +2,7 @@ import { formatMegabytesPerSecond, formatMs } from '@mellow/core';
 import type { DriveFacts, StoredDriveTest } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { NumberField } from '../../parts/NumberField';
-import { useMeasureDriveMutation, useTypeDriveSpeedMutation } from '../../store/api';
+import { useMeasureDriveMutation, useTypeDriveSpeedMutation } from '../../store/driveApi';
 import './DriveTests.css';
 
 /** Drives by what they keep up, the fastest first; those nobody knows anything of come last. */

@@ -18,13 +18,14 @@ import {
   type ForecastContext,
   type ReadyLine,
 } from '@mellow/core';
-import { isGrabbed, type GrabbedSource, type KeyState, type Setup, type Take } from '@mellow/model';
+import { isGrabbed, type GrabbedSource, type KeyState, type Setup, type Take, type WorkingPlace } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
 import { NumberField } from '../../parts/NumberField';
 import { Rail } from '../../parts/Rail';
 import { Ribbon } from '../../parts/Ribbon';
+import { useWorkingQuery } from '../../store/driveApi';
 import { useForecastContext } from '../../forecast/useForecastContext';
 import { useDrivesQuery, useKeysQuery, useMachinesQuery, useSetDraftMutation } from '../../store/api';
 import { ribbonOf } from '../path/forecastRibbon';
@@ -72,8 +73,13 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
   );
   const freeBytes = drives.find(({ id }) => id === recipe.driveId)?.freeBytes ?? null;
   const { data: keys } = useKeysQuery();
+  const { data: working } = useWorkingQuery();
   const [keysShown, setKeysShown] = useState(false);
-  const lines = [...readyLines(recipe, context, forecast, freeBytes, seen), ...(keys ? [keysLine(keys, setup)] : [])];
+  const lines = [
+    ...readyLines(recipe, context, forecast, freeBytes, seen),
+    ...(keys ? [keysLine(keys, setup)] : []),
+    ...(working ? heldLine(setup, working) : []),
+  ];
   const simulated = context.machine?.origin === 'simulated';
   const why = simulated
     ? `${context.machine?.name ?? 'This machine'} is simulated: a trial of it can be made, and nothing can be rolled.`
@@ -202,12 +208,20 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
             setup={setup}
             bitsPerSecond={forecast.bits.value}
             memoryBytes={context.machine?.memoryBytes ?? 0}
-            driveName={drives.find(({ id }) => id === recipe.driveId)?.name ?? 'the drive'}
+            driveName={drives.find(({ id }) => id === (working?.driveId ?? recipe.driveId))?.name ?? 'the drive'}
           />
         </div>
       )}
     </>
   );
+}
+
+/** Held minutes wait in the working folder, which may be away; a take rolls without them then. */
+function heldLine({ hindsight }: Setup, { problem }: WorkingPlace): ReadyLine[] {
+  if (hindsight?.where !== 'drive' || !problem) return [];
+  return [
+    { id: 'held', name: 'Held minutes', found: 'the working folder is away: nothing would be held', fine: false },
+  ];
 }
 
 /** What the keys do outside the page, and whether something else hears them. */

@@ -1,0 +1,74 @@
+import { capitalised, takeName } from '@mellow/core';
+import type { Take } from '@mellow/model';
+import { textOf } from '../errorText';
+import { ProblemError } from '../http/problem';
+import type { AppLog } from '../services/appLog';
+import type { DriveService } from '../services/drives';
+import type { LiveHub } from '../services/liveHub';
+import type { TakeService } from '../services/takes';
+import type { RecorderService } from './recorderService';
+
+export interface GoingOnServices {
+  recorder: Pick<RecorderService, 'onEnded' | 'startTrial'>;
+  takes: Pick<TakeService, 'get'>;
+  drives: Pick<DriveService, 'get' | 'problemOf'>;
+  live: Pick<LiveHub, 'notify'>;
+  log: AppLog;
+  /** Another take is the one that was begun with a game, and ends with it. */
+  tookOver: (earlier: string, now: string) => void;
+}
+
+/** So many takes follow each other that rolled less than a minute each: what breaks at once breaks again. */
+const mostQuick = 3;
+const steadyMs = 60_000;
+/** What is left of a length that was asked for; less is not worth a take. */
+const leastLengthS = 10;
+
+/**
+ * An evening goes on: where a full take was cut off because its recorder died or its drive went, another one of the same
+ * setup begins at once, in the next folder where the first cannot be used.
+ */
+export function startGoingOn({ recorder, takes, drives, live, log, tookOver }: GoingOnServices): void {
+  let quick = 0;
+
+  async function goOn(take: Take): Promise<void> {
+    const rolledMs = Date.now() - Date.parse(take.createdAt);
+    quick = rolledMs < steadyMs ? quick + 1 : 0;
+    const lengthS = take.lengthS === null ? null : Math.round(take.lengthS - rolledMs / 1000);
+    if (lengthS !== null && lengthS < leastLengthS) return;
+    const say = (what: string, why: string): void =>
+      live.notify('loss', `${capitalised(takeName(take))} ended early${what}`, `${take.endText ?? ''} ${why}`, take.id);
+    if (quick > mostQuick) return say('', 'So did those before it: no other take begins by itself.');
+    const driveId = await nextDrive(take);
+    if (driveId === null) return say('', 'No folder can be written to in which another one could go on.');
+    try {
+      const next = await recorder.startTrial(take.setupId, lengthS, 'full', driveId);
+      tookOver(take.id, next.id);
+      const { name } = await drives.get(driveId);
+      say(`, ${takeName(next)} goes on`, `What is played now goes to ${name}.`);
+    } catch (error) {
+      say('', `No other take could begin: ${error instanceof ProblemError ? error.problem.detail : textOf(error)}`);
+    }
+  }
+
+  /** The drive it went to, unless that refused bytes or is gone; otherwise the first of the next folders that can be used. */
+  async function nextDrive({ driveId, end, recipe }: Take): Promise<string | null> {
+    const candidates = [
+      ...(end === 'drive-error' ? [] : [driveId]),
+      ...recipe.nextDriveIds.filter((id) => id !== driveId),
+    ];
+    for (const id of candidates) {
+      const drive = await drives.get(id).catch(() => null);
+      if (drive && drives.problemOf(drive) === null) return id;
+    }
+    return null;
+  }
+
+  recorder.onEnded(({ takeId, byItself }) => {
+    if (!byItself) return;
+    void takes
+      .get(takeId)
+      .then((take) => (take.kind === 'full' ? goOn(take) : undefined))
+      .catch((error: unknown) => log.add('error', `No other take goes on: ${textOf(error)}`));
+  });
+}
