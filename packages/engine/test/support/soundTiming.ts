@@ -7,16 +7,21 @@ import type { TestSoundSystem } from './soundSystem';
 
 const monotonicUs = (): number => Number(process.hrtime.bigint() / 1000n);
 
-/** First picture of each flash, in microseconds of the file. */
-export function flashTimes(take: MadeTake): number[] {
+/** First picture of each flash: microseconds of the file, and the game's number on it. */
+export function flashesIn(take: MadeTake): { timeUs: number; number: number | null }[] {
   const { recipe, game } = take.order;
   const { x, y, size } = flashField(game.widthPx);
   const pictures = probePictures(take.result.filePath);
-  const lit = readStripsOf(take.result.filePath, recipe.size, game).map(
-    ({ luma }) => (luma[(y + size / 2) * recipe.size.widthPx + x + size / 2] ?? 0) > 128,
+  const seen = readStripsOf(take.result.filePath, recipe.size, game).map(({ luma, strip }) => ({
+    on: (luma[(y + size / 2) * recipe.size.widthPx + x + size / 2] ?? 0) > 128,
+    number: strip?.number ?? null,
+  }));
+  return seen.flatMap(({ on, number }, i) =>
+    on && !seen[i - 1]?.on ? [{ timeUs: pictures[i]?.timeUs ?? NaN, number }] : [],
   );
-  return lit.flatMap((on, i) => (on && !lit[i - 1] ? [pictures[i]?.timeUs ?? NaN] : []));
 }
+
+export const flashTimes = (take: MadeTake): number[] => flashesIn(take).map(({ timeUs }) => timeUs);
 
 /** A second with a click at its beginning: 10 ms of 2 kHz, and nothing else. */
 export function clickSecond(): Float32Array {

@@ -33,23 +33,25 @@ export function WorkingFolder({ drives }: { drives: readonly DriveState[] }) {
             { value: another, label: 'another folder \u2026' },
           ]}
           onChange={(value) => (value === another ? setAdding(true) : void set(value === none ? null : value))}
-        />{' '}
-        <span className="soft">
-          {chosen
-            ? `held minutes that wait on a drive and copies for playing lie in ${chosen.folder}.`
-            : 'held minutes that wait on a drive lie with the takes, copies for playing with the application\u2019s data.'}
-        </span>
+        />
       </p>
-      <p className="soft small">
-        {working.copies
-          ? `${plural(working.copies, 'copy', 'copies')} for playing, ${formatBytes(working.copiesBytes)}; each is made anew when it is asked for. `
-          : 'No copies for playing lie there now.'}
-        {working.copies > 0 && (
-          <Button quiet busy={emptying.isLoading} onClick={() => void empty()}>
-            Remove them
-          </Button>
-        )}
+      <p className="soft">
+        {chosen
+          ? `Held minutes that wait on a drive and copies for playing lie in ${chosen.folder}.`
+          : 'Held minutes that wait on a drive lie with the takes, copies for playing with the application’s data.'}
       </p>
+      {!working.problem && (
+        <p className="soft small">
+          {working.copies
+            ? `${plural(working.copies, 'copy', 'copies')} for playing, ${formatBytes(working.copiesBytes)}; each is made anew when it is asked for. `
+            : 'No copies for playing lie there now.'}
+          {working.copies > 0 && (
+            <Button quiet busy={emptying.isLoading} onClick={() => void empty()}>
+              Remove them
+            </Button>
+          )}
+        </p>
+      )}
       {working.problem && (
         <Message tone="loss" title="The working folder is away">
           {working.problem}
