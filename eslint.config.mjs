@@ -14,6 +14,7 @@ export default tseslint.config(
       'demo/takes/',
       // AssemblyScript: its decorators and types are no TypeScript.
       'packages/engine/kernels/',
+      'packages/practice/kernels/',
     ],
   },
   ...tseslint.configs.recommended,

@@ -13,14 +13,7 @@ export async function benchDrawing(): Promise<BenchResult[]> {
   const bundle = await bundled('drawingLoop');
   const results: BenchResult[] = [];
   for (const scene of practiceScenes)
-    results.push(
-      atMost(
-        `drawing a frame of ${scene}, 1920x1080`,
-        await drawingMs(bundle, scene),
-        'ms',
-        scene === 'tin-cathedral' ? 7 : 4,
-      ),
-    );
+    results.push(atMost(`drawing a frame of ${scene}, 1920x1080`, await drawingMs(bundle, scene), 'ms', 4));
   return [...results, figure('a second of the game’s sound', soundMs, 'ms')];
 }
 

@@ -1,113 +1,82 @@
 import { randomStream } from '@mellow/core';
 import type { PracticeGame } from '@mellow/model';
-import { floorTexels, wallRowMask, type CathedralTextures, type GroundLevel } from './cathedralTextures';
+import { openPainterMemory } from './cathedralKernel';
+import { floorTexels, type CathedralTextures, type GroundLevel } from './cathedralTextures';
 import { eyeHeight, halfView, roomHeight, shadeOf, shades, type Columns, type View } from './cathedralView';
 import type { Picture420 } from './picture420';
 
-/** Bound once: where modules run in a context of their own, each use of a global costs more than what it does here. */
 const { floor, max, min, round } = Math;
 
-type Pixels = Uint16Array | Uint32Array;
-const pairsOf = (bytes: Uint8Array): Uint16Array => new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length >> 1);
-const wordsOf = (bytes: Uint8Array): Uint32Array => new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2);
-
 /** Ground from so many cells on is drawn from a coarser picture of it, as its texels are smaller than pixels there. */
-const coarseFrom = 3.5;
+export const coarseFrom = 3.5;
+
+/** Paints walls, floor and ceiling behind the columns that were cast. */
+export interface CathedralPainter {
+  columns: Columns;
+  paint(target: Picture420, view: View, slot: number): void;
+}
 
 /**
- * Paints walls, floor and ceiling by rows from top to bottom, so that memory is written in order. One value of luma serves two
- * by two pixels, one of colour four by four; grain over it keeps the picture as fine as its size.
- *
- * All arrays are constants of this closure: the engine then builds their places into the loops, which halves the time a pixel.
+ * Paints by rows from top to bottom, so that memory is written in order. One value of luma serves two by two pixels, one of
+ * colour four by four; grain over it keeps the picture as fine as its size. Each row begins at another place of the grain.
  */
-export function createPainter(game: PracticeGame, textures: CathedralTextures, columns: Columns) {
-  const half = game.widthPx >> 1;
-  const { edges, startTexel, texelsPerRow, texel, shade } = columns;
-  const { wallLuma, wallU, wallV, ground } = textures;
-  const lumaTable = lumaPairs();
-  const colourTable = colours();
-  // Rows are written four pixels at a time, or two where the width is not a multiple of four.
-  const unit = game.widthPx % 4 ? pairsOf : wordsOf;
-  const line = new Uint8Array(game.widthPx);
-  const pairs = pairsOf(line);
-  const row = unit(line);
-  const grain = unit(grainOf(game));
+export function createPainter(game: PracticeGame, textures: CathedralTextures): CathedralPainter {
+  const { widthPx, heightPx } = game;
+  const half = widthPx >> 1;
+  const grain = grainOf(game);
+  const {
+    kernel,
+    columns,
+    y: luma,
+    u,
+    v,
+  } = openPainterMemory(widthPx, heightPx, {
+    ...textures,
+    darkened: darkened(),
+    colours: colours(),
+    grain,
+  });
+  /** Grain is taken from whole steps of four bytes, or two where the width is not a multiple of four. */
+  const step = widthPx % 4 ? 2 : 4;
+  const beginnings = (grain.length - widthPx) / step;
+  const grainFrom = (y: number, slot: number): number =>
+    ((Math.imul(slot * 4099 + y, 0x9e3779b1) >>> 9) % beginnings) * step;
 
-  function paintLuma(y: number, above: boolean, view: View): void {
-    const flip = above ? 0 : -1;
-    const edge = above ? 0 : half;
+  function paintLuma(y: number, above: boolean, view: View, slot: number): void {
     const span = groundSpan(view, y, above, half);
     const level: GroundLevel = textures.levels[above ? 1 : 0]![span.distance < coarseFrom ? 0 : 1]!;
     const { base, texelShift, blockShift, columnMask, rowShift, rowMask } = level;
-    const groundShade = span.shade << 8;
-    const stepX = span.stepX | 0;
-    const stepY = span.stepY | 0;
-    let gx = span.fromX | 0;
-    let gy = span.fromY | 0;
-    for (let c = 0; c < half; c++) {
-      // Above the horizon ground lies before the wall's edge, below it behind: one sign turns the question round.
-      const value =
-        ((y - edges[edge + c]!) ^ flip) < 0
-          ? groundShade +
-            ground[
-              base +
-                (((gy >> rowShift) & rowMask) |
-                  ((gx >> blockShift) & columnMask) |
-                  ((gy >> blockShift) & 56) |
-                  ((gx >> texelShift) & 7))
-            ]!
-          : shade[c]! + wallLuma[texel[c]! + (((startTexel[c]! + y * texelsPerRow[c]!) >> 9) & wallRowMask)]!;
-      pairs[c] = lumaTable[value]!;
-      gx = (gx + stepX) | 0;
-      gy = (gy + stepY) | 0;
-    }
+    kernel.paintLuma(
+      y,
+      Number(above),
+      span.fromX,
+      span.fromY,
+      span.stepX,
+      span.stepY,
+      span.shade << 8,
+      base,
+      texelShift,
+      blockShift,
+      columnMask,
+      rowShift,
+      rowMask,
+      grainFrom(y, slot),
+      grainFrom(y + 1, slot),
+    );
   }
-
-  function paintColours(u: Uint8Array, v: Uint8Array, base: number, y: number, above: boolean): void {
-    const flip = above ? 0 : -1;
-    const edge = above ? 0 : half;
-    u.fill(above ? 129 : 124, base, base + half);
-    v.fill(above ? 129 : 132, base, base + half);
-    for (let c = 0; c < half; c += 2) {
-      if (((y - edges[edge + c]!) ^ flip) < 0) continue;
-      const at = texel[c]! + (((startTexel[c]! + y * texelsPerRow[c]!) >> 9) & wallRowMask);
-      const tone = shade[c]!;
-      // Beyond an odd end lies the next row, which is painted afterwards.
-      u[base + c] = u[base + c + 1] = colourTable[tone + wallU[at]!]!;
-      v[base + c] = v[base + c + 1] = colourTable[tone + wallV[at]!]!;
-    }
-  }
-
-  /** Writes the line twice, with grain on it, while it still lies in the nearest cache. Each row begins at another place of the grain. */
-  function writeLines(into: Pixels, y: number, slot: number): void {
-    const length = row.length;
-    const upper = y * length;
-    const lower = upper + length;
-    const upperGrain = grainFrom(y, slot);
-    const lowerGrain = grainFrom(y + 1, slot);
-    for (let i = 0; i < length; i++) {
-      const value = row[i]!;
-      into[upper + i] = value + grain[upperGrain + i]!;
-      into[lower + i] = value + grain[lowerGrain + i]!;
-    }
-  }
-
-  const grainFrom = (y: number, slot: number): number =>
-    (Math.imul(slot * 4099 + y, 0x9e3779b1) >>> 9) % (grain.length - row.length);
 
   return {
-    paint(target: Picture420, view: View, slot: number): void {
-      const into = unit(target.y);
-      for (let y = 0; y < target.heightPx; y += 2) {
+    columns,
+    paint(target, view, slot) {
+      for (let y = 0; y < heightPx; y += 2) {
         const above = y < view.horizon;
-        paintLuma(y, above, view);
-        writeLines(into, y, slot);
-        const colourRow = (y >> 1) * half;
-        if (y & 2) {
-          target.u.copyWithin(colourRow, colourRow - half, colourRow);
-          target.v.copyWithin(colourRow, colourRow - half, colourRow);
-        } else paintColours(target.u, target.v, colourRow, y, above);
+        paintLuma(y, above, view, slot);
+        if (y & 2) kernel.repeatColours(y);
+        else kernel.paintColours(y, Number(above));
       }
+      target.y.set(luma);
+      target.u.set(u);
+      target.v.set(v);
     },
   };
 }
@@ -123,7 +92,7 @@ interface GroundSpan {
   distance: number;
 }
 
-function groundSpan(view: View, y: number, above: boolean, half: number): GroundSpan {
+export function groundSpan(view: View, y: number, above: boolean, half: number): GroundSpan {
   const offset = above ? view.horizon - y : y - view.horizon + 1;
   const distance = ((above ? roomHeight - eyeHeight : eyeHeight) * half) / halfView / offset;
   const [cos, sin] = [Math.cos(view.angle), Math.sin(view.angle)];
@@ -140,16 +109,16 @@ function groundSpan(view: View, y: number, above: boolean, half: number): Ground
   };
 }
 
-/** Luma of two pixels side by side, by step of darkness and texel. */
-function lumaPairs(): Uint16Array {
-  return Uint16Array.from({ length: shades * 256 }, (_, i) => {
+/** Luma by step of darkness and texel. */
+export function darkened(): Uint8Array {
+  return Uint8Array.from({ length: shades * 256 }, (_, i) => {
     const light = 1 - (i >> 8) / (shades - 1);
-    return max(18, min(216, round(19 + ((i & 255) - 16) * light))) * 257;
+    return max(18, min(216, round(19 + ((i & 255) - 16) * light)));
   });
 }
 
 /** Colour by step of darkness and texel: paler in the dark. */
-function colours(): Uint8Array {
+export function colours(): Uint8Array {
   return Uint8Array.from({ length: shades * 256 }, (_, i) => {
     const light = 1 - (i >> 8) / (shades - 1);
     return round(128 + ((i & 255) - 128) * (0.25 + 0.75 * light));
@@ -157,7 +126,7 @@ function colours(): Uint8Array {
 }
 
 /** Film grain: more with more detail. Added several pixels at a time: luma leaves room for it, so no byte runs over. */
-function grainOf(game: PracticeGame): Uint8Array {
+export function grainOf(game: PracticeGame): Uint8Array {
   const random = randomStream(game.seed ^ 0x6b2f);
   const most = 3 + Math.round(11 * game.detail);
   return Uint8Array.from({ length: 1 << 15 }, () => floor((random() + random()) * 0.5 * most));

@@ -33,14 +33,15 @@ export interface Columns {
   shade: Int32Array;
 }
 
-export function createColumns(widthPx: number): Columns {
-  const half = widthPx >> 1;
+/** Columns of a picture `2 * half` wide that lie in a memory. @param at where each begins, bytes */
+export function columnsOver(memory: ArrayBuffer, half: number, at: Record<keyof Columns, number>): Columns {
+  const over = (place: number, length: number): Int32Array => new Int32Array(memory, place, length);
   return {
-    edges: new Int32Array(2 * half),
-    startTexel: new Int32Array(half),
-    texelsPerRow: new Int32Array(half),
-    texel: new Int32Array(half),
-    shade: new Int32Array(half),
+    edges: over(at.edges, 2 * half),
+    startTexel: over(at.startTexel, half),
+    texelsPerRow: over(at.texelsPerRow, half),
+    texel: over(at.texel, half),
+    shade: over(at.shade, half),
   };
 }
 

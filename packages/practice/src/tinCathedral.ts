@@ -2,7 +2,7 @@ import type { PracticeGame } from '@mellow/model';
 import { walkerAt } from './cathedralMap';
 import { createPainter } from './cathedralPainter';
 import { cathedralTextures } from './cathedralTextures';
-import { castColumns, createColumns, type View } from './cathedralView';
+import { castColumns, type View } from './cathedralView';
 import { drawText } from './glyphs';
 import { passageAt, slotTimeUs, type PassageKind } from './passages';
 import { colourOf, fillRect, type Picture420 } from './picture420';
@@ -19,8 +19,7 @@ const black = colourOf('#15130F');
  */
 export function tinCathedralScene(game: PracticeGame): Scene {
   const textures = cathedralTextures(game.seed, game.detail);
-  const columns = createColumns(game.widthPx);
-  const painter = createPainter(game, textures, columns);
+  const painter = createPainter(game, textures);
   const top = game.strip ? stripHeightPx(game.widthPx) : 0;
   return {
     draw(target, slot) {
@@ -29,7 +28,7 @@ export function tinCathedralScene(game: PracticeGame): Scene {
       if (kind === 'loading') drawLoading(target, intoUs);
       else {
         const view = viewAt(game, timeUs, kind);
-        castColumns(columns, textures.light, game.widthPx, game.heightPx, view);
+        castColumns(painter.columns, textures.light, game.widthPx, game.heightPx, view);
         painter.paint(target, view, slot);
         drawHeading(target, timeUs, top);
       }
