@@ -30,21 +30,21 @@ export function openLibraryGrab(how: GrabInput, { widthPx, heightPx }: SizePx): 
   );
   const packet = new Packet();
   packet.alloc();
-  const bytes = widthPx * heightPx * 4;
-  const turned = how.format === 'x11grab' ? null : openTurner(input, how, { widthPx, heightPx });
+  const pixels =
+    how.format === 'x11grab'
+      ? openUnwrapper(input, { widthPx, heightPx })
+      : openTurner(input, how, { widthPx, heightPx });
   return {
     widthPx,
     heightPx,
     next() {
       packet.unref();
       if (input.readFrameSync(packet) < 0) return null;
-      if (turned) return turned.of(packet);
-      const data = packet.data;
-      return data && data.length >= bytes ? data.subarray(0, bytes) : null;
+      return pixels.of(packet);
     },
     close() {
       packet.free();
-      turned?.free();
+      pixels.free();
       input.closeInputSync();
     },
   };
@@ -62,7 +62,47 @@ export function openFirstGrab(ways: readonly GrabInput[], size: SizePx): ScreenG
   throw new Error(ways.length === 1 ? (reasons[0] ?? '').replace(/^[^:]*: /, '') : reasons.join('; '));
 }
 
-function openTurner(input: FormatContext, { crop }: GrabInput, { widthPx, heightPx }: SizePx) {
+/** Pixels of one packet after another, good until the next. */
+interface Unwrapper {
+  of(packet: Packet): Buffer | null;
+  free(): void;
+}
+
+/**
+ * Asked for a packet's bytes, the library copies each picture into new memory of the runtime, which keeps a dozen of them until
+ * it collects its garbage. Its decoder of bare pixels hands on the packet's own memory, copied natively into one place here.
+ */
+function openUnwrapper(input: FormatContext, { widthPx, heightPx }: SizePx): Unwrapper {
+  const decoder = openPictureDecoder(pictureTrack(input), 1);
+  const [frame, kept] = [new Frame(), new Frame()];
+  frame.alloc();
+  kept.alloc();
+  let pixels: Buffer | null = null;
+  /** Lines without padding between them. */
+  const openKept = (): Buffer => {
+    [kept.width, kept.height, kept.format] = [widthPx, heightPx, frame.format];
+    FFmpegError.throwIfError(kept.getBuffer(1), 'memory for a picture');
+    const [plane, stride] = [kept.data?.[0], kept.linesize[0]];
+    if (!plane || stride !== widthPx * 4) throw new Error(`lines of ${stride} bytes for ${widthPx} pixels`);
+    return plane.subarray(0, widthPx * heightPx * 4);
+  };
+  return {
+    of(packet) {
+      if (decoder.sendPacketSync(packet) < 0 || decoder.receiveFrameSync(frame) < 0) return null;
+      pixels ??= openKept();
+      const copied = kept.copy(frame);
+      frame.unref();
+      return copied < 0 ? null : pixels;
+    },
+    free() {
+      decoder.freeContext();
+      frame.free();
+      kept.free();
+    },
+  };
+}
+
+function openTurner(input: FormatContext, { crop }: GrabInput, { widthPx, heightPx }: SizePx): Unwrapper {
   const stream = pictureTrack(input);
   const decoder = openPictureDecoder(stream, 1);
   const layout = pixelLayout('bgr0', widthPx, heightPx, false);
