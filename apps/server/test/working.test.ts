@@ -124,7 +124,7 @@ it('held minutes wait there, become clips among the takes, and nothing is chosen
   expect(mine).toMatch(new RegExp(`^watch-${setup.id}-`));
   const refused = await put(null);
   expect(refused.status).toBe(409);
-  expect(problemSchema.parse(refused.body).detail).toContain('let it go');
+  expect(problemSchema.parse(refused.body).detail).toContain('Let it go');
   expect((await state()).driveId).toBe(scratch.id);
 
   // As everything's death would leave it: pieces of an earlier beginning, of which nobody knows.

@@ -20,7 +20,7 @@ export interface GoingOnServices {
 
 /** So many takes follow each other that rolled less than a minute each: what breaks at once breaks again. */
 const mostQuick = 3;
-const steadyMs = 60_000;
+const steadyUs = 60e6;
 /** What is left of a length that was asked for; less is not worth a take. */
 const leastLengthS = 10;
 
@@ -32,9 +32,10 @@ export function startGoingOn({ recorder, takes, drives, live, log, tookOver }: G
   let quick = 0;
 
   async function goOn(take: Take): Promise<void> {
-    const rolledMs = Date.now() - Date.parse(take.createdAt);
-    quick = rolledMs < steadyMs ? quick + 1 : 0;
-    const lengthS = take.lengthS === null ? null : Math.round(take.lengthS - rolledMs / 1000);
+    // By what is in the file: rescuing a long one takes longer than a minute by itself.
+    quick = (take.facts?.picture.endUs ?? 0) < steadyUs ? quick + 1 : 0;
+    const sinceS = (Date.now() - Date.parse(take.createdAt)) / 1000;
+    const lengthS = take.lengthS === null ? null : Math.round(take.lengthS - sinceS);
     if (lengthS !== null && lengthS < leastLengthS) return;
     const say = (what: string, why: string): void =>
       live.notify('loss', `${capitalised(takeName(take))} ended early${what}`, `${take.endText ?? ''} ${why}`, take.id);

@@ -140,7 +140,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
   let heardAtMs = 0;
   const keeping = createKeeping();
   let takesMade = 0;
-  const told = new Set<Parameters<RecorderService['onEnded']>[0]>();
+  const endListeners = new Set<Parameters<RecorderService['onEnded']>[0]>();
 
   function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
     current = currentTake(live, { take, prepared, how, text });
@@ -156,7 +156,8 @@ export function createRecorderService(context: RecorderContext): RecorderService
     live.dataChanged();
     context.hindsight.resume();
     now?.ended();
-    if (now?.prepared && !state.leaving) for (const tell of told) tell({ takeId: now.take.id, byItself: cutOff(now) });
+    if (now?.prepared && !state.leaving)
+      for (const tell of endListeners) tell({ takeId: now.take.id, byItself: cutOff(now) });
     if (++takesMade % context.takesPerRecorder === 0) recorder.renew();
     if (!state.leaving) recorder.ready().catch(() => {});
   }
@@ -359,7 +360,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
 
   return {
     startTrial,
-    onEnded: (listener) => void told.add(listener),
+    onEnded: (listener) => void endListeners.add(listener),
     stop: () => hear({ type: 'stop-asked' }),
     ...createWhileRolling({
       rolling: () => (state.phase === 'rolling' ? current : null),

@@ -3,7 +3,7 @@ import { route, type Route } from '../http/route';
 import type { Services } from '../services/services';
 
 /** The folder for what is only made in between. */
-export function workingRoutes({ working }: Services): Route[] {
+export function workingRoutes({ working, recorder }: Services): Route[] {
   return [
     route(
       {
@@ -22,7 +22,7 @@ export function workingRoutes({ working }: Services): Route[] {
         body: workingBodySchema,
         reply: workingPlaceSchema,
       },
-      ({ body }) => working.set(body.driveId),
+      ({ body }) => recorder.beside(() => working.set(body.driveId)),
     ),
     route(
       {

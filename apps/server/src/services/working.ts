@@ -12,7 +12,10 @@ import type { LiveHub } from './liveHub';
 /** The folder for what is only made in between: one of the list, or none of its own. */
 export interface WorkingService {
   state(): Promise<WorkingPlace>;
-  /** Another folder from now on; copies for playing in the earlier one are removed. @throws a problem while something is held */
+  /**
+   * Another folder from now on; copies for playing in the earlier one are removed. Asked for beside no take, which may hold
+   * something there. @throws a problem while something is held
+   */
   set(driveId: string | null): Promise<WorkingPlace>;
   /** Removes the copies for playing; those of takes that are worked on stay. */
   emptyCopies(): Promise<WorkingPlace>;
@@ -73,11 +76,11 @@ export async function openWorking({ store, drives, folders, live }: WorkingServi
       const next = driveId === null ? null : await drives.get(driveId);
       const why = next && drives.problemOf(next);
       if (why) throw problem('drive-problem', `${why} The working folder is the one it was.`);
-      const { recorder, watching } = live.state();
-      if (recorder !== 'idle' || (watching !== null && watching.state !== 'failed'))
+      const { watching } = live.state();
+      if (watching !== null && watching.state !== 'failed')
         throw problem(
           'recorder-busy',
-          'Something rolls or is held now, and what is held may wait there. Stop it or let it go, then choose another working folder.',
+          'Something is held now, and it may wait there. Let it go, then choose another working folder.',
         );
       await writeSetting(store, key, driveId);
       removeCopies(() => true);

@@ -51,11 +51,18 @@ export function createNativeFrame(
   return frame;
 }
 
+/**
+ * Planes of frames with memory of their own, asked for once: what the library makes for each asking is given back when the
+ * event loop turns, which a thread of a take never does.
+ */
+const ownPlanes = new WeakMap<Frame, Buffer[]>();
+
 function giveMemory(frame: Frame, widthPx: number, heightPx: number, tags: ColourTags, format: AVPixelFormat): void {
   frame.width = widthPx;
   frame.height = heightPx;
   frame.format = format;
   FFmpegError.throwIfError(frame.getBuffer(32), 'memory for a picture');
+  ownPlanes.set(frame, frame.data ?? []);
   frame.colorRange = tags.range;
   frame.colorSpace = tags.matrix;
   frame.colorPrimaries = AVCOL_PRI_BT709;
@@ -93,7 +100,7 @@ export function readNativeFrame(frame: Frame, planes: readonly Uint8Array[], lay
 }
 
 function eachPlane(frame: Frame, layout: PixelLayout, work: (native: Buffer, stride: number, i: number) => void): void {
-  const data = frame.data;
+  const data = ownPlanes.get(frame) ?? frame.data;
   const strides = frame.linesize;
   layout.planes.forEach((_, i) => {
     const [native, stride] = [data?.[i], strides[i]];

@@ -90,9 +90,11 @@ function openUnwrapper(input: FormatContext, { widthPx, heightPx }: SizePx): Unw
     of(packet) {
       if (decoder.sendPacketSync(packet) < 0 || decoder.receiveFrameSync(frame) < 0) return null;
       pixels ??= openKept();
-      const copied = kept.copy(frame);
+      // A smaller picture would leave part of the one before in place.
+      const fits = frame.width === widthPx && frame.height === heightPx;
+      const copied = fits && kept.copy(frame) >= 0;
       frame.unref();
-      return copied < 0 ? null : pixels;
+      return copied ? pixels : null;
     },
     free() {
       decoder.freeContext();
