@@ -99,18 +99,28 @@ function processorSeconds(pids: readonly number[]): number {
     }
   }, 0);
 }
-const browserPids = (): number[] => {
-  const out: number[] = [];
-  for (const entry of readdirSync('/proc')) {
-    if (
-      /^\d+$/.test(entry) &&
-      existsSync(`/proc/${entry}/cmdline`) &&
-      readFileSync(`/proc/${entry}/cmdline`, 'utf8').includes('--mellow-bench')
-    )
-      out.push(Number(entry));
+/**
+ * The browser with all that it has started: the one that draws the page is not the one that was launched, and does not carry
+ * its arguments.
+ */
+function browserPids(): number[] {
+  const all = readdirSync('/proc').flatMap((entry) => {
+    if (!/^\d+$/.test(entry)) return [];
+    try {
+      const parent = readFileSync(`/proc/${entry}/stat`, 'utf8').split(') ')[1]?.split(' ')[1];
+      const marked = readFileSync(`/proc/${entry}/cmdline`, 'utf8').includes('--mellow-bench');
+      return [{ pid: Number(entry), parent: Number(parent), marked }];
+    } catch {
+      return [];
+    }
+  });
+  const found = new Set(all.filter(({ marked }) => marked).map(({ pid }) => pid));
+  for (let known = 0; known < found.size;) {
+    known = found.size;
+    for (const { pid, parent } of all) if (found.has(parent)) found.add(pid);
   }
-  return out;
-};
+  return [...found];
+}
 
 export async function benchProgram(folder: string): Promise<BenchResult[]> {
   const data = join(folder, 'data');
