@@ -1,5 +1,8 @@
 import { openDeviceFeed, startListener, type Listener } from '@mellow/engine';
 import type { HeardLevels, SoundInput, SoundSource } from '@mellow/model';
+import { openPulseFeed } from '../src/sound/pulseFeed';
+import { askPulse, deviceTap } from '../src/sound/pulseList';
+import { watchPulse } from '../src/sound/pulseWatch';
 import { openSoundSystem, stereo, type TestSoundSystem } from './support/soundSystem';
 import { toneOf } from './support/tones';
 
@@ -30,6 +33,33 @@ describe('listening before anything rolls', () => {
   afterAll(async () => {
     listener.close();
     await sounds.close();
+  });
+
+  it('asks the sound system where its sounds changed, and never because somebody asked', async () => {
+    let told = 0;
+    const watch = watchPulse(() => {
+      told++;
+      void askPulse();
+    });
+    const tap = deviceTap(await askPulse(), 'one.monitor', 'one');
+    if (typeof tap === 'string') throw new Error(tap);
+    let samples = 0;
+    await new Promise<void>((resolve, reject) => {
+      const feed = openPulseFeed(tap, {
+        begins: () => {},
+        samples(heard) {
+          samples += heard.length / 2;
+          if (samples < 2 * tap.rateHz) return;
+          feed.stop();
+          resolve();
+        },
+        ended: reject,
+      });
+    });
+    watch.stop();
+    // Once at the start, once as the feed came; programs that ask come and go eight times a second otherwise.
+    expect(told).toBeGreaterThan(0);
+    expect(told).toBeLessThan(4);
   });
 
   it('shows each sound and each lane alive at its level, gains and mutes and all', async () => {

@@ -162,7 +162,7 @@ export const soundReportSchema = z.object({
   name: z.string(),
   rateHz: z.number(),
   channels: z.int(),
-  /** By how much its clock runs faster than the picture's, parts per million; null where it was too short to tell. */
+  /** By how much its clock runs faster than the picture's, parts per million; null where that cannot be told from not at all. */
   driftPpm: z.number().nullable(),
   /** Times it went away, and seconds filled with silence for it. */
   away: z.int(),

@@ -192,7 +192,43 @@ describe('the clock of a device', () => {
     const random = randomStream(3);
     expect(clock.driftPpm()).toBeNull();
     for (let n = 1; n <= 3100; n++) clock.arrived(n * 960, (n * 20_000) / (1 + driftPpm / 1e6) + random() * 3000);
-    expect(Math.abs((clock.driftPpm() ?? NaN) - driftPpm)).toBeLessThan(5);
+    expect(Math.abs((clock.driftPpm() ?? 0) - driftPpm)).toBeLessThan(5);
+  });
+  it.each([-300, 0, 60, 300])('tells a drift of %d ppm on a busy PC, or nothing', (driftPpm) => {
+    const random = randomStream(11);
+    for (let times = 0; times < 20; times++) {
+      const clock = createDeviceClock(48_000);
+      // Every chunk is late by up to 8 ms; in the first five seconds, as programs start, by 5 ms more; every eighth second is quiet.
+      for (let n = 1; n <= 6000; n++) {
+        const [second, busyUs] = [Math.floor(n / 50), n < 250 ? 5000 : 0];
+        const lateUs = second % 8 === 7 ? random() * 1000 : 4000 + random() * 4000;
+        clock.arrived(n * 960, (n * 20_000) / (1 + driftPpm / 1e6) + busyUs + lateUs);
+      }
+      const told = clock.driftPpm();
+      if (driftPpm === 300 || driftPpm === -300) expect(told).not.toBeNull();
+      expect(Math.abs((told ?? driftPpm) - driftPpm)).toBeLessThan(30);
+    }
+  });
+  it.each([-300, 0, 60])('tells a drift of %d ppm where the way became shorter and longer by 10 ms', (driftPpm) => {
+    const random = randomStream(5);
+    for (let times = 0; times < 20; times++) {
+      const clock = createDeviceClock(48_000);
+      const steps = Array.from({ length: 2 }, () => Math.floor(random() * 6000)).toSorted((a, b) => a - b);
+      for (let n = 1; n <= 6000; n++) {
+        const stepUs = n > (steps[0] ?? 0) && n < (steps[1] ?? 0) ? -10_000 : 0;
+        clock.arrived(n * 960, (n * 20_000) / (1 + driftPpm / 1e6) + 10_000 + stepUs + random() * 2000);
+      }
+      // The line from first to last is off by up to 80 ppm, that of least squares by as much.
+      expect(Math.abs((clock.driftPpm() ?? 0) - driftPpm)).toBeLessThan(5);
+    }
+  });
+  it('goes on as before after a second in which the PC let nobody run, and at once', () => {
+    const clock = createDeviceClock(48_000);
+    for (let n = 1; n <= 3000; n++) {
+      const waitedUs = n >= 1500 && n < 1560 ? (1560 - n) * 20_000 : 0;
+      clock.arrived(n * 960, n * 20_000 + waitedUs);
+      if (n > 100) expect(Math.abs((clock.sampleAt(n * 20_000) ?? 0) - n * 960)).toBeLessThan(48);
+    }
   });
   it('follows a device whose way has become longer for good', () => {
     const clock = createDeviceClock(48_000);

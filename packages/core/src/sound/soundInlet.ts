@@ -83,19 +83,19 @@ export function createSoundInlet({ rateHz, channels }: SoundFormat): SoundInlet 
 
   /** Source samples between two that are read: the device's own, a little more or less while something is off. */
   function nextStep(due: number, startUs: number, samples: number): number {
-    const drift = 1 + (clock.driftPpm() ?? 0) / 1e6;
+    const rate = clock.rate();
     if (!reading || Math.abs(reading.nextUs - startUs) > 1) {
       reading = { place: due, nextUs: startUs };
-      return nominalStep * drift;
+      return nominalStep * rate;
     }
     const off = due - reading.place;
     if (Math.abs(off) > (jumpUs / 1e6) * rateHz) {
       jumps++;
       reading = { place: due, nextUs: startUs };
-      return nominalStep * drift;
+      return nominalStep * rate;
     }
     const slew = Math.max(-mostSlew, Math.min(mostSlew, (off / samples / nominalStep) * pull));
-    return nominalStep * (drift + slew);
+    return nominalStep * (rate + slew);
   }
 
   function restart(): void {

@@ -1,8 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { createInterface } from 'node:readline';
 import { pulseEnvironment } from './pulseList';
 
 const gatherMs = 80;
 const againMs = 1000;
+
+/** "Event 'new' on client #7": programs come and go without sound, and whoever asks for the state is one himself. */
+const ofProgram = / on client #\d+$/;
 
 /**
  * Tells when something of the sound system has changed: a device came or went, a stream was moved. It is told at the start too,
@@ -19,7 +23,10 @@ export function watchPulse(changed: () => void): { stop(): void } {
   };
   const begin = (): void => {
     child = spawn('pactl', ['subscribe'], { env: pulseEnvironment(), stdio: ['ignore', 'pipe', 'ignore'] });
-    child.stdout?.on('data', gather);
+    if (child.stdout)
+      createInterface(child.stdout).on('line', (line) => {
+        if (!ofProgram.test(line)) gather();
+      });
     let ended = false;
     const retry = (): void => {
       if (ended || stopped) return;

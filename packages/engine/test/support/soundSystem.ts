@@ -110,7 +110,8 @@ export async function openSoundSystem(outputs: readonly TestOutput[]): Promise<T
         `--channels=${channels.split(',').length}`,
         `--channel-map=${channels}`,
       ];
-      const child = spawn('pacat', ['-p', '-d', output, ...layout, '--latency-msec=20', `--client-name=${program}`], {
+      // Half a second ahead: what is played must not stop where the PC lets the player wait.
+      const child = spawn('pacat', ['-p', '-d', output, ...layout, '--latency-msec=500', `--client-name=${program}`], {
         stdio: ['pipe', 'ignore', 'ignore'],
         env,
       });

@@ -38,8 +38,12 @@ export function clicksIn(stereo: Float32Array): number[] {
   return found;
 }
 
-/** A second listener at the same source, which notes when each click came: what the recorder made of them is held against it. */
-export function listenForClicks(device: string): { stop(): void; clicksUs(): number[] } {
+/**
+ * A second listener at the same source, which tells when each click was heard: what the recorder made of them is held against
+ * it. Chunks may come as late as the PC lets them and never early, so a sample's moment is told by the soonest chunk of the
+ * seconds around it.
+ */
+export function listenForClicks(device: string): { stop(): void; clicksUs(): number[]; driftPpm(): number } {
   const child = spawn(
     'parec',
     ['-d', device, '--raw', '--format=float32le', '--rate=48000', '--channels=2', '--latency-msec=20'],
@@ -48,17 +52,43 @@ export function listenForClicks(device: string): { stop(): void; clicksUs(): num
       stdio: ['ignore', 'pipe', 'ignore'],
     },
   );
-  const found: number[] = [];
+  const frameBytes = 8;
+  const toUs = (samples: number): number => (samples / 48_000) * 1e6;
+  /** Per chunk: samples until its end, and when the first of all samples was taken, if this chunk came at once. */
+  const chunks: { untilSample: number; beginUs: number }[] = [];
+  const clicks: number[] = [];
+  let samples = 0;
+  let rest = Buffer.alloc(0);
   child.stdout.on('data', (bytes: Buffer) => {
     const nowUs = monotonicUs();
-    const whole = new Float32Array(new Uint8Array(bytes.subarray(0, bytes.length - (bytes.length % 8))).buffer);
-    for (let i = 0; i < whole.length / 2; i++) {
-      // The last sample has just been taken.
-      const atUs = nowUs - ((whole.length / 2 - i) / 48_000) * 1e6;
-      if (Math.abs(whole[i * 2] ?? 0) > 0.1 && atUs - (found.at(-1) ?? -1e9) > 500_000) found.push(atUs);
-    }
+    const all = Buffer.concat([rest, bytes]);
+    const whole = all.length - (all.length % frameBytes);
+    for (let at = 0; at < whole; at += frameBytes, samples++)
+      if (Math.abs(all.readFloatLE(at)) > 0.1 && samples - (clicks.at(-1) ?? -1e9) > 24_000) clicks.push(samples);
+    rest = all.subarray(whole);
+    chunks.push({ untilSample: samples, beginUs: nowUs - toUs(samples) });
   });
-  return { stop: () => child.kill('SIGKILL'), clicksUs: () => found };
+  const aroundSamples = 5 * 48_000;
+  const soonestAround = (sample: number): number =>
+    chunks.reduce(
+      (soonest, { untilSample, beginUs }) =>
+        Math.abs(untilSample - sample) < aroundSamples ? Math.min(soonest, beginUs) : soonest,
+      Infinity,
+    );
+  return {
+    stop: () => child.kill('SIGKILL'),
+    clicksUs: () => clicks.map((sample) => toUs(sample) + soonestAround(sample)),
+    /** By how much the device's clock is faster than the PC's: the middle one of the drifts over a third of the time. */
+    driftPpm() {
+      const apart = Math.floor(chunks.length / 150);
+      const earliest = chunks.flatMap((__, i) =>
+        i % 50 ? [] : [Math.min(...chunks.slice(i, i + 250).map(({ beginUs }) => beginUs))],
+      );
+      const spanUs = toUs((samples / chunks.length) * apart * 50);
+      const drifts = earliest.slice(apart).map((us, i) => (((earliest[i] ?? NaN) - us) / spanUs) * 1e6);
+      return drifts.toSorted((x, y) => x - y)[drifts.length >> 1] ?? NaN;
+    },
+  };
 }
 
 /** When due 0 of the take that rolls was, on the monotonic clock: the recorder's own account, by the message that came soonest. */
@@ -77,7 +107,7 @@ export async function clickOffsets(
   bench: TakeBench,
   output: string,
   seconds: number,
-): Promise<{ offsetsMs: number[]; driftPpm: number | null }> {
+): Promise<{ offsetsMs: number[]; driftPpm: number | null; heardDriftPpm: number }> {
   const player = sounds.play(output, 48_000, 'front-left,front-right', clickSecond());
   const heard = listenForClicks(`${output}.monitor`);
   const zero = watchDueZero(bench);
@@ -104,11 +134,10 @@ export async function clickOffsets(
   heard.stop();
   await player.stop();
   const clicks = clicksIn(stereoOf(take.result.filePath, 0)).map((at) => (at / 48_000) * 1e6 + zero.dueZeroUs());
+  const heardUs = heard.clicksUs();
   const offsetsMs = clicks.flatMap((us) => {
-    const nearest = heard
-      .clicksUs()
-      .reduce((best, at) => (Math.abs(at - us) < Math.abs(best - us) ? at : best), Infinity);
+    const nearest = heardUs.reduce((best, at) => (Math.abs(at - us) < Math.abs(best - us) ? at : best), Infinity);
     return Math.abs(nearest - us) < 400_000 ? [(us - nearest) / 1000] : [];
   });
-  return { offsetsMs, driftPpm: take.result.sounds[0]?.driftPpm ?? null };
+  return { offsetsMs, driftPpm: take.result.sounds[0]?.driftPpm ?? null, heardDriftPpm: heard.driftPpm() };
 }
