@@ -28,7 +28,17 @@ function group(name, args) {
   });
 }
 
-const onTheClock = ['screen', 'sound', 'heardSounds', 'hindsight', 'camera', 'driveTest', 'samples', 'plainMp4'];
+const onTheClock = [
+  'screen',
+  'sound',
+  'heardSounds',
+  'hindsight',
+  'camera',
+  'driveTest',
+  'samples',
+  'plainMp4',
+  'gameInStep',
+];
 const clocked = `engine/matrix/(${onTheClock.join('|')})\\.matrix`;
 const likeness = 'engine/matrix/likeness\\.matrix';
 const asked = process.argv.slice(2);
