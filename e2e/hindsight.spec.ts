@@ -39,6 +39,7 @@ test('minutes are held without a take and kept by key, then beside a take, with 
   // It holds again by itself, until it is let go.
   await page.getByRole('link', { name: /^(Holding|Begins)/ }).click();
   await page.getByRole('button', { name: 'Let go' }).click();
-  await expect(page.getByText('Idle', { exact: true }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Hold from now on' })).toBeVisible();
+  await expect(page.getByRole('link', { name: /^(Holding|Begins)/ })).toBeHidden();
   expect(errors).toEqual([]);
 });

@@ -22,7 +22,8 @@ it('is kept with its course, beside the earlier ones, and nothing of it stays on
   const reply = await request(server.url).post(`/api/drives/${id}/measure`);
   const drive = driveSchema.parse(reply.body);
   const found = drive.tests.at(-1)!;
-  expect(found.trace.length).toBeGreaterThanOrEqual(6);
+  // Steady is told of six half seconds that are alike; a drive that pauses has fewer of them.
+  expect(found.trace.length).toBeGreaterThanOrEqual(found.steady ? 6 : 1);
   expect(drive.writeBytesPerSecond).toBe(Math.round(found.bytesPerSecond));
   expect(drive.speedTyped).toBe(false);
   for (let i = 1; i <= mostDriveTests + 3; i++) await server.services.drives.addTest(id, test(i * 1e6));

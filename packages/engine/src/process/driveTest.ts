@@ -11,7 +11,10 @@ const pieceS = 0.5;
 const leastS = 4;
 /** Room that a test leaves free. */
 const spareBytes = 256e6;
+/** More than FAT32 takes in one file: then another one begins. */
 const mostFileBytes = 4e9;
+/** A drive of 7 GB/s writes for four seconds until then. More would wear it. */
+const mostBytes = 32e9;
 /** What direct writes have to lie at in memory, at most; buffers of the runtime lie at multiples of 16. */
 const pageBytes = 4096;
 const sectorBytes = 512;
@@ -24,17 +27,24 @@ interface Target {
 
 /**
  * Writes fresh incompressible blocks of 4 MB, each flushed to the device before the next, past the system's cache where it
- * offers that, until half seconds are alike, or time or room is over. No place
- * is written twice: that would measure whoever remembers it.
+ * offers that, until half seconds are alike, or time or room is over. No place is written twice: that would measure whoever
+ * remembers it.
+ * @param fileBytes of one file: then the next one begins
  * @throws in words where the folder has no room or cannot be written to
  */
-export function testDrive(folder: string, mostS: number, progress: ReadProgress): DriveTest {
-  const path = join(folder, `.write-test-${process.pid}`);
+export function testDrive(
+  folder: string,
+  mostS: number,
+  progress: ReadProgress,
+  fileBytes: number = mostFileBytes,
+): DriveTest {
+  const pathOf = (file: number): string => join(folder, `.write-test-${process.pid}-${file}`);
   const room = statfsSync(folder);
-  const fileBytes = Math.min(mostFileBytes, room.bavail * room.bsize - spareBytes);
-  const blocks = Math.floor(fileBytes / blockBytes);
+  const blocks = Math.floor(Math.min(mostBytes, room.bavail * room.bsize - spareBytes) / blockBytes);
+  const fileBlocks = Math.floor(fileBytes / blockBytes);
   if (blocks < 8) throw new Error('There is too little room for a test: 300 MB have to be free.');
-  const { handle, way, block } = open(path);
+  const { handle: firstHandle, way, block } = open(pathOf(0));
+  const handles = [firstHandle];
   const trace: number[] = [];
   let longestPauseMs = 0;
   let at = 0;
@@ -48,9 +58,12 @@ export function testDrive(folder: string, mostS: number, progress: ReadProgress)
       let writingMs = 0;
       while (writingMs < pieceS * 1000 && at < blocks) {
         refresh(block, ++stamp);
+        const file = Math.floor(at / fileBlocks);
+        const handle = (handles[file] ??= openUnnamed(pathOf(file), way));
+        const atByte = (at % fileBlocks) * blockBytes;
         const fromMs = performance.now();
         for (let done = 0; done < block.length;)
-          done += writeSync(handle, block, done, block.length - done, at * blockBytes + done);
+          done += writeSync(handle, block, done, block.length - done, atByte + done);
         if (way === 'flushed') fdatasyncSync(handle);
         const tookMs = performance.now() - fromMs;
         longestPauseMs = Math.max(longestPauseMs, tookMs);
@@ -62,8 +75,10 @@ export function testDrive(folder: string, mostS: number, progress: ReadProgress)
       progress(Math.min(sinceS(), mostS), mostS);
     }
   } finally {
-    closeSync(handle);
-    rmSync(path, { force: true });
+    handles.forEach((handle, file) => {
+      closeSync(handle);
+      rmSync(pathOf(file), { force: true });
+    });
   }
   return { ...steadySpeed(trace), way, longestPauseMs, seconds: sinceS(), trace };
 }
@@ -78,11 +93,9 @@ function refresh(block: Buffer, stamp: number): void {
 
 /** Past the cache where system and drive take that; otherwise each block is flushed after it. */
 function open(path: string): Target {
-  const { O_DIRECT, O_DSYNC, O_CREAT, O_RDWR, O_EXCL } = constants as Record<string, number | undefined> &
-    typeof constants;
-  if (O_DIRECT !== undefined) {
+  if (constants.O_DIRECT !== undefined) {
     try {
-      const handle = openSync(path, O_CREAT | O_RDWR | O_EXCL | O_DIRECT | (O_DSYNC ?? 0), 0o600);
+      const handle = openUnnamed(path, 'direct');
       const block = alignedBlock(handle);
       if (block) return { handle, way: 'direct', block };
       closeSync(handle);
@@ -91,7 +104,20 @@ function open(path: string): Target {
     }
     rmSync(path, { force: true });
   }
-  return { handle: openSync(path, 'wx+'), way: 'flushed', block: Buffer.allocUnsafeSlow(blockBytes) };
+  return { handle: openUnnamed(path, 'flushed'), way: 'flushed', block: Buffer.allocUnsafeSlow(blockBytes) };
+}
+
+/** A file without a name: a test that is killed leaves nothing on the drive. */
+function openUnnamed(path: string, way: DriveTest['way']): number {
+  const { O_DIRECT = 0, O_DSYNC = 0, O_CREAT, O_RDWR, O_EXCL } = constants as Partial<typeof constants>;
+  const direct = way === 'direct' ? O_DIRECT | O_DSYNC : 0;
+  const handle = openSync(path, (O_CREAT ?? 0) | (O_RDWR ?? 0) | (O_EXCL ?? 0) | direct, 0o600);
+  try {
+    rmSync(path);
+  } catch {
+    // Not while it is open, says this system: it goes at the end.
+  }
+  return handle;
 }
 
 /** A block of memory that direct writes take: where it begins cannot be asked for, so it is tried. */
