@@ -109,9 +109,9 @@ function open(path: string): Target {
 
 /** A file without a name: a test that is killed leaves nothing on the drive. */
 function openUnnamed(path: string, way: DriveTest['way']): number {
-  const { O_DIRECT = 0, O_DSYNC = 0, O_CREAT, O_RDWR, O_EXCL } = constants as Partial<typeof constants>;
-  const direct = way === 'direct' ? O_DIRECT | O_DSYNC : 0;
-  const handle = openSync(path, (O_CREAT ?? 0) | (O_RDWR ?? 0) | (O_EXCL ?? 0) | direct, 0o600);
+  const { O_CREAT, O_RDWR, O_EXCL } = constants;
+  const { O_DIRECT = 0, O_DSYNC = 0 }: Partial<typeof constants> = constants;
+  const handle = openSync(path, O_CREAT | O_RDWR | O_EXCL | (way === 'direct' ? O_DIRECT | O_DSYNC : 0), 0o600);
   try {
     rmSync(path);
   } catch {
