@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
-import { dueUs, encoderWords, filedSize } from '@mellow/core';
+import { encoderWords, filedSize } from '@mellow/core';
 import { ledgerNames } from '../ledger/ledgerNames';
 import { nativePixels } from '../media/encoderNames';
 import { createPictureKeeper } from '../media/keptPictures';
@@ -13,6 +13,7 @@ import { applyEncoderPriority } from '../shared/encoderPriority';
 import { openLedgerRing } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { openSlotPool } from '../shared/slotPool';
+import { noteStation } from '../shared/stationTimes';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { systemFacts } from '../system/systemFacts';
@@ -81,7 +82,7 @@ runThread(({ order, memory }) => {
   }
 
   function stamp(n: number, column: 'encodeIn' | 'encodeOut'): void {
-    if (order.clock === 'real') ledger.set(n, column, clock.now() - dueUs(recipe.rate, n));
+    if (order.clock === 'real') noteStation(ledger, recipe.rate, n, column, clock.now());
   }
 
   function encodePicture(n: number, slot: number, isRepeat: boolean): void {

@@ -9,6 +9,7 @@ import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
 import { openSoundFigures } from '../shared/soundFigures';
 import { blockBeginsUs, soundBlockUs } from '../shared/soundRing';
+import { noteStation } from '../shared/stationTimes';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createLaneMixer } from './laneMixer';
@@ -146,10 +147,7 @@ runThread(({ order, memory }) => {
 
   function markWritten(): void {
     rows.take(control.figure('drivePosition'), (n) => {
-      if (real) {
-        const writtenUs = clock.fileOf(control.figure('lastWriteUs')) - dueUs(recipe.rate, n);
-        ledger.set(n, 'written', writtenUs);
-      }
+      if (real) noteStation(ledger, recipe.rate, n, 'written', clock.fileOf(control.figure('lastWriteUs')));
       ledger.setState(n, rowStates.written);
     });
   }

@@ -59,6 +59,7 @@ export function pickOnRealClock(picking: Picking): number {
   /** Nothing is due until it goes on. @returns false when the take was stopped meanwhile */
   function pauseBefore(due: number): boolean {
     const before = feed.presented();
+    const wouldBeAtUs = dueAtUs(due);
     clock.pause(dueUs(rate, due));
     while (control.get('pauseWanted') && control.get('stop') === 0) {
       control.wait('pauseWanted', 1, 100_000);
@@ -72,7 +73,8 @@ export function pickOnRealClock(picking: Picking): number {
     }
     // The last of them may be shown at the next due.
     leftOut += Math.max(0, since - 1);
-    clock.resume(pauseLengthUs(clock.pausedSinceUs() ?? nowUs(), due));
+    // A picker that is late pauses after the due it cuts before; that one comes after now all the same.
+    clock.resume(pauseLengthUs(Math.min(wouldBeAtUs, clock.pausedSinceUs() ?? wouldBeAtUs), due));
     return true;
   }
 

@@ -1,4 +1,4 @@
-import { dueUs, encodeQueueFrames } from '@mellow/core';
+import { encodeQueueFrames } from '@mellow/core';
 import { openCameraPictures } from '../camera/cameraPictures';
 import { createSizer } from '../media/sizer';
 import { openControl } from '../shared/control';
@@ -6,6 +6,7 @@ import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';
 import { sleepUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
+import { noteStation } from '../shared/stationTimes';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { forEachFrame } from './frameLoop';
@@ -65,7 +66,7 @@ runThread(({ order, memory }) => {
       ledger.lose(n, 'capture-miss', 'size-error', ['sized', 'encodeIn', 'encodeOut', 'written']);
       return;
     }
-    if (order.clock === 'real') ledger.set(n, 'sized', clock.now() - dueUs(recipe.rate, n));
+    if (order.clock === 'real') noteStation(ledger, recipe.rate, n, 'sized', clock.now());
     sizedPool.addHolder(lastSized);
     // Size blocks while the encoder's queue is full; the picker then refuses frames.
     while (encodeQueue.count() >= encodeQueueFrames && !control.get('failed')) encodeQueue.waitForReader(50_000);
