@@ -2,6 +2,7 @@
 // waits most of the time and the other has no clock; what is held to the clock has the machine for itself afterwards.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { jestFailures } from './failures.mjs';
 
 mkdirSync('test-results', { recursive: true });
 
@@ -23,7 +24,8 @@ function group(name, args) {
       console.log(
         `${counts.failed ? 'FAIL' : 'ok  '} ${name}: ${counts.passed} passed, ${counts.failed} failed (${seconds} s)`,
       );
-      resolve(counts);
+      const told = found ? jestFailures(found) : [];
+      resolve({ ...counts, fell: counts.failed && told.length === 0 ? [`${name}: ended with ${status}`] : told });
     });
   });
 }
@@ -53,5 +55,6 @@ const results = asked.length
       await group('clocked', ['--testPathPatterns', clocked]),
     ];
 const [passed, failed] = ['passed', 'failed'].map((key) => results.reduce((sum, counts) => sum + counts[key], 0));
+for (const line of results.flatMap(({ fell }) => fell)) console.log(`fell: ${line}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

@@ -2,25 +2,33 @@
 import { spawnSync } from 'node:child_process';
 import { resolve } from 'node:path';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { jestFailures, playwrightFailures } from './failures.mjs';
 
 mkdirSync('test-results', { recursive: true });
 let passed = 0;
 let failed = 0;
+const fell = [];
 
 function check(name, command, args) {
   const started = Date.now();
   const { status } = spawnSync(command, args, { stdio: 'inherit' });
   console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
   if (status === 0) passed++;
-  else failed++;
+  else {
+    failed++;
+    fell.push(name);
+  }
 }
 
-function suite(name, command, args, report, count) {
+function suite(name, command, args, report, count, failures) {
   rmSync(report, { force: true });
   const started = Date.now();
   const { status } = spawnSync(command, args, { stdio: 'inherit' });
-  const counts = existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1 };
+  const found = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : null;
+  const counts = found ? count(found) : { passed: 0, failed: 1 };
   if (status !== 0 && counts.failed === 0) counts.failed = 1;
+  const told = found ? failures(found) : [];
+  fell.push(...(counts.failed && told.length === 0 ? [`${name}: ended with ${status}`] : told));
   passed += counts.passed;
   failed += counts.failed;
   console.log(
@@ -59,6 +67,7 @@ suite(
   [...jest, '--selectProjects', 'node', 'web', '--maxWorkers=2', '--outputFile=test-results/unit.json'],
   'test-results/unit.json',
   jestCount,
+  jestFailures,
 );
 // Three at a time: they wait for states and hold to identities, whatever else the processor does.
 suite(
@@ -67,6 +76,7 @@ suite(
   [...jest, '--selectProjects', 'integration', '--maxWorkers=3', '--outputFile=test-results/integration.json'],
   'test-results/integration.json',
   jestCount,
+  jestFailures,
 );
 process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = resolve('test-results/e2e.json');
 suite(
@@ -75,6 +85,8 @@ suite(
   ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
   'test-results/e2e.json',
   playwrightCount,
+  playwrightFailures,
 );
+for (const line of fell) console.log(`fell: ${line}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);
