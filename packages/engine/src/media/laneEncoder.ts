@@ -62,19 +62,19 @@ export function openLaneEncoder(lane: Lane, container: Container): LaneEncoder {
       packet.unref();
     }
   };
+  // One frame for all: what the library makes for each is given back when the event loop turns, which a thread of a take never does.
+  const frame = new Frame();
+  frame.alloc();
+  let planes = giveMemory(frame, format, chunk);
   const send = (count: number, take: (packet: Packet) => void): void => {
-    const frame = new Frame();
-    frame.alloc();
-    frame.format = format;
-    frame.nbSamples = count;
-    frame.sampleRate = sampleRateHz;
-    frame.channelLayout = AV_CHANNEL_LAYOUT_STEREO;
-    FFmpegError.throwIfError(frame.getBuffer(0), 'memory for sound');
-    fillSamples(frame, format, waiting, count);
+    if (!frame.isWritable || frame.nbSamples !== count) {
+      frame.unref();
+      planes = giveMemory(frame, format, count);
+    }
+    fillSamples(planes, waiting, count);
     frame.pts = BigInt(position);
     position += count;
     FFmpegError.throwIfError(context.sendFrameSync(frame), 'encoding sound');
-    frame.free();
     drain(take);
   };
   return {
@@ -99,27 +99,40 @@ export function openLaneEncoder(lane: Lane, container: Container): LaneEncoder {
     },
     free() {
       packet.free();
+      frame.free();
       context.freeContext();
     },
   };
 }
 
-function fillSamples(frame: Frame, format: AVSampleFormat, samples: Float32Array, count: number): void {
-  const planes = frame.data;
-  const first = planes?.[0];
-  if (!planes || !first) throw new Error('a native sound frame has no memory');
-  if (format === AV_SAMPLE_FMT_S16) {
-    const out = new Int16Array(count * soundChannels);
-    for (let i = 0; i < out.length; i++)
-      out[i] = Math.max(-32768, Math.min(32767, Math.round((samples[i] ?? 0) * 32767)));
-    first.set(new Uint8Array(out.buffer));
-  } else if (format === AV_SAMPLE_FMT_FLT) {
-    first.set(new Uint8Array(samples.slice(0, count * soundChannels).buffer));
-  } else {
-    for (let channel = 0; channel < soundChannels; channel++) {
-      const out = new Float32Array(count);
-      for (let i = 0; i < count; i++) out[i] = samples[i * soundChannels + channel] ?? 0;
-      planes[channel]?.set(new Uint8Array(out.buffer));
-    }
-  }
+type Samples = Int16Array | Float32Array;
+
+/** Room for so many samples of stereo: the frame's own planes, as what lies in them. */
+function giveMemory(frame: Frame, format: AVSampleFormat, count: number): Samples[] {
+  frame.format = format;
+  frame.nbSamples = count;
+  frame.sampleRate = sampleRateHz;
+  frame.channelLayout = AV_CHANNEL_LAYOUT_STEREO;
+  FFmpegError.throwIfError(frame.getBuffer(0), 'memory for sound');
+  const planar = format === AV_SAMPLE_FMT_FLTP;
+  const values = planar ? count : count * soundChannels;
+  return (frame.data ?? [])
+    .slice(0, planar ? soundChannels : 1)
+    .map(({ buffer, byteOffset }) =>
+      format === AV_SAMPLE_FMT_S16
+        ? new Int16Array(buffer, byteOffset, values)
+        : new Float32Array(buffer, byteOffset, values),
+    );
+}
+
+/** Puts interleaved samples into planes: each channel into its own where there are as many. */
+function fillSamples(planes: readonly Samples[], samples: Float32Array, count: number): void {
+  const step = planes.length;
+  planes.forEach((plane, channel) => {
+    if (plane instanceof Int16Array)
+      for (let i = 0; i < count * soundChannels; i++)
+        plane[i] = Math.max(-32768, Math.min(32767, Math.round((samples[i] ?? 0) * 32767)));
+    else if (step === 1) plane.set(samples.subarray(0, count * soundChannels));
+    else for (let i = 0; i < count; i++) plane[i] = samples[i * soundChannels + channel] ?? 0;
+  });
 }

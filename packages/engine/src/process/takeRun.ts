@@ -61,6 +61,8 @@ const tickMs = 200;
 /** Threads that get on have all the time they need; after so long without any progress they are told to give up. */
 const closingPatienceMs = 60_000;
 const givingUpMs = 10_000;
+/** Whether they get on is looked at so often. */
+const lookMs = 500;
 const doneFlags = {
   picker: 'pickerDone',
   size: 'sizeDone',
@@ -316,20 +318,24 @@ export function runTake(
       ].join();
     let before = '';
     let stillMs = 0;
-    for (;;) {
-      const path = await Promise.race([done, new Promise<null>((resolve) => setTimeout(() => resolve(null), 500))]);
-      if (path !== null) return path;
-      const now = figures();
-      stillMs = control.get('stop') === 0 || now !== before ? 0 : stillMs + 500;
-      before = now;
-      if (stillMs === closingPatienceMs) {
-        lines.log('error', 'The recorder’s threads did not end in time and were told to give up.');
-        failure ??= 'The recorder could not close the take in time.';
-        control.set('failed', 1);
-      }
-      if (stillMs > closingPatienceMs + givingUpMs)
-        throw new Error('The recorder’s threads did not end; what is on the drive is rescued.');
-    }
+    // One promise for the whole take: racing it anew every half second would keep something of each race until the end.
+    return new Promise((resolve, reject) => {
+      const look = (): void => {
+        const now = figures();
+        stillMs = control.get('stop') === 0 || now !== before ? 0 : stillMs + lookMs;
+        before = now;
+        if (stillMs === closingPatienceMs) {
+          lines.log('error', 'The recorder’s threads did not end in time and were told to give up.');
+          failure ??= 'The recorder could not close the take in time.';
+          control.set('failed', 1);
+        }
+        if (stillMs <= closingPatienceMs + givingUpMs) return;
+        clearInterval(timer);
+        reject(new Error('The recorder’s threads did not end; what is on the drive is rescued.'));
+      };
+      const timer = setInterval(look, lookMs);
+      done.finally(() => clearInterval(timer)).then(resolve, reject);
+    });
   }
 
   function held(): Held | null {

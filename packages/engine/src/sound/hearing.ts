@@ -1,4 +1,4 @@
-import { createSoundInlet, type SoundInlet } from '@mellow/core';
+import { createSoundInlet, peakOf, type SoundInlet } from '@mellow/core';
 import {
   heardDevice,
   microphoneDevice,
@@ -44,6 +44,8 @@ const openingMs = 6000;
 const awayMs = 1000;
 const lookEveryMs = 250;
 const pageAgainMs = 500;
+/** A sound whose samples are all below (-80 dBFS) is silent. */
+const audible = 1e-4;
 
 /**
  * Listens to every sound that comes from outside, and to each again when it comes back: devices and programs by the system's
@@ -145,7 +147,7 @@ function listenTo(input: SoundInput, platform: NodeJS.Platform, log: HearingOpti
       lastMs = performance.now();
       present = true;
       why = null;
-      if (samples.some((value) => Math.abs(value) > 1e-4)) loudMs = lastMs;
+      if (peakOf(samples) > audible) loudMs = lastMs;
       inlet?.push(samples, arrivalUs);
       if (toldAway) log('info', `${input.name} is heard again.`);
       toldAway = false;
