@@ -116,7 +116,7 @@ function giveMemory(frame: Frame, format: AVSampleFormat, count: number): Sample
   FFmpegError.throwIfError(frame.getBuffer(0), 'memory for sound');
   const planar = format === AV_SAMPLE_FMT_FLTP;
   const values = planar ? count : count * soundChannels;
-  return (frame.data ?? [])
+  return requireNative(frame.data, 'memory in a sound frame')
     .slice(0, planar ? soundChannels : 1)
     .map(({ buffer, byteOffset }) =>
       format === AV_SAMPLE_FMT_S16

@@ -4,7 +4,7 @@ const bytesOf: Record<PcmKind, number> = { s16: 2, s24: 3, s32: 4, f32: 4, f64: 
 
 /** Plain samples as -1..1. */
 export function samplesOfPcm(data: Uint8Array, kind: PcmKind): Float32Array {
-  // Nothing has to be looked at one by one, and nothing becomes garbage: it is the kind that is asked for where it can be.
+  // Copied as they are: read one by one, each would be a number that is garbage at once.
   if (kind === 'f32') {
     const bytes = new Uint8Array(data.byteLength - (data.byteLength % 4));
     bytes.set(data.subarray(0, bytes.length));

@@ -1,6 +1,7 @@
 import { decideFate, dueUs, encodeQueueFrames, periodUs, sizeQueueFrames, type FateDecision } from '@mellow/core';
 import { openFrameFeed } from '../sources/frameFeed';
 import { nowUs } from '../shared/monotonic';
+import { pauseLengthUs } from '../shared/pauseLength';
 import { openSampleLog } from '../shared/sampleLog';
 import { tell } from '../shared/threadPort';
 import { raisePriority } from '../shared/raisePriority';
@@ -11,8 +12,6 @@ import { createRepeatCauses } from './repeatCauses';
 const oldestGrabPeriods = 1.5;
 /** A picker that wakes so late was not busy: nothing of the PC, or of the recorder, ran. */
 const asleepUs = 10e6;
-/** After a pause the first due lies so far ahead at least. */
-const leastAheadUs = 5000;
 
 /** Picks a frame at each due of the real clock. @returns how many were due */
 export function pickOnRealClock(picking: Picking): number {
@@ -73,8 +72,7 @@ export function pickOnRealClock(picking: Picking): number {
     }
     // The last of them may be shown at the next due.
     leftOut += Math.max(0, since - 1);
-    // A picker that is late pauses after the due it cuts before; that one comes after now all the same.
-    clock.resume(pauseLengthUs(Math.min(wouldBeAtUs, clock.pausedSinceUs() ?? wouldBeAtUs), due));
+    clock.resume(pauseLengthUs(rate, due, wouldBeAtUs, clock.pausedSinceUs() ?? wouldBeAtUs, nowUs()));
     return true;
   }
 
@@ -84,16 +82,9 @@ export function pickOnRealClock(picking: Picking): number {
     const sleptUs = nowUs() - sinceUs;
     if (sleptUs < asleepUs || due === 0 || clock.full()) return;
     clock.pause(dueUs(rate, due));
-    clock.resume(pauseLengthUs(sinceUs, due), 'asleep');
+    clock.resume(pauseLengthUs(rate, due, sinceUs, sinceUs, nowUs()), 'asleep');
     const seconds = (sleptUs / 1e6).toFixed(0);
     tell({ type: 'log', level: 'warn', text: `Nothing ran for ${seconds} s; the take goes on without that time.` });
-  }
-
-  /** Whole periods, so that dues stay where they would have been: whatever keeps to them keeps on. */
-  function pauseLengthUs(sinceUs: number, due: number): number {
-    const lastedUs = nowUs() - sinceUs;
-    const periods = Math.ceil((lastedUs + leastAheadUs) / periodUs(rate));
-    return dueUs(rate, due + periods) - dueUs(rate, due);
   }
 
   /** @returns false when the take was stopped meanwhile */
