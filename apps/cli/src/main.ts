@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { errorText } from '@mellow/core';
 import { CommandError, openAsk } from './ask';
 import { commandNamed, helpText } from './commands';
 
@@ -31,11 +32,11 @@ function parsed(args: string[]) {
   try {
     return parseArgs({ args, options, allowPositionals: true });
   } catch (error) {
-    throw new CommandError(2, `${error instanceof Error ? error.message : String(error)}\n\n${helpText}`);
+    throw new CommandError(2, `${errorText(error)}\n\n${helpText}`);
   }
 }
 
 main(process.argv.slice(2)).catch((error: unknown) => {
-  console.error(error instanceof Error ? error.message : String(error));
+  console.error(errorText(error));
   process.exitCode = error instanceof CommandError ? error.exitCode : 1;
 });

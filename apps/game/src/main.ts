@@ -1,5 +1,6 @@
 import { createWriteStream } from 'node:fs';
 import { openX11 } from '@mellow/engine';
+import { errorText } from '@mellow/core';
 import { gameHelp, gameOptionsOf, type GameOptions } from './gameOptions';
 import { playInBrowser } from './playInBrowser';
 import { playInWindow, type PlayEvents } from './playInWindow';
@@ -11,7 +12,7 @@ async function main(args: readonly string[]): Promise<void> {
   try {
     options = gameOptionsOf(args);
   } catch (error) {
-    console.error(`${textOf(error)}\n\n${gameHelp}`);
+    console.error(`${errorText(error)}\n\n${gameHelp}`);
     process.exit(2);
   }
   const log = options.logPath ? createWriteStream(options.logPath) : null;
@@ -32,14 +33,12 @@ async function play(options: GameOptions, events: PlayEvents): Promise<void> {
   const x = options.browser
     ? null
     : await openX11().catch((error: unknown) => {
-        events.say(`${textOf(error)} The game is played in a browser's window instead.`);
+        events.say(`${errorText(error)} The game is played in a browser's window instead.`);
         return null;
       });
   if (!x) return playInBrowser(options, events);
   await playInWindow(x, options, events);
   x.close();
 }
-
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 void main(process.argv.slice(2));

@@ -1,10 +1,10 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { errorText } from '@mellow/core';
 import { leaveAccess, newToken } from './http/accessToken';
 import { createApp } from './http/app';
 import { takePageSounds } from './http/pageSocket';
 import { lockDataFolder } from './dataLock';
-import { textOf } from './errorText';
 import { openServices, type Services } from './services/services';
 
 /** Starts the server: npm start [-- --fresh]. PORT and MELLOW_DATA may say where. */
@@ -24,7 +24,7 @@ process.on('exit', lock.release);
 const services = await open();
 // Takes that an earlier run left open come first: they are claimed before anybody can ask for a new one.
 const recovering = await services.recorder.recoverOrphans().catch((error: unknown) => {
-  services.log.add('error', `Looking after takes left open failed: ${textOf(error)}`);
+  services.log.add('error', `Looking after takes left open failed: ${errorText(error)}`);
   return { whole: Promise.resolve() };
 });
 const token = newToken();
@@ -40,14 +40,14 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 });
 server.on('listening', () => {
   process.on('exit', leaveAccess(dataFolder, { url: `http://127.0.0.1:${port}`, token }));
-  void begin().catch((error: unknown) => services.log.add('error', `At the start: ${textOf(error)}`));
+  void begin().catch((error: unknown) => services.log.add('error', `At the start: ${errorText(error)}`));
 });
 
 async function begin(): Promise<void> {
   if (!process.argv.includes('--fresh'))
     await services.demo
       .bringIn()
-      .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${textOf(error)}`));
+      .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${errorText(error)}`));
   console.log(`Mellow Frame is at http://127.0.0.1:${port}  (data in ${dataFolder}; stop with Ctrl+C)`);
   await services.keys.begin();
   services.withGame.begin();
@@ -69,7 +69,7 @@ async function open(): Promise<Services> {
     });
   } catch (error) {
     return leave(
-      `The data in ${dataFolder} cannot be opened: ${textOf(error)} Nothing was changed. Put a copy of mellow.db back, move the folder away to begin anew, or choose another with MELLOW_DATA.`,
+      `The data in ${dataFolder} cannot be opened: ${errorText(error)} Nothing was changed. Put a copy of mellow.db back, move the folder away to begin anew, or choose another with MELLOW_DATA.`,
     );
   }
 }
@@ -87,13 +87,13 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
       .shutDown()
       .then(() => services.recorder.shutDown())
       .then(() => services.store.close())
-      .catch((error: unknown) => services.log.add('error', `At the end: ${textOf(error)}`))
+      .catch((error: unknown) => services.log.add('error', `At the end: ${errorText(error)}`))
       .finally(() => process.exit(0));
   });
 }
 
 // What nobody waits for must not end the application while a take rolls.
-process.on('unhandledRejection', (error) => services.log.add('error', `Nobody waited for this: ${textOf(error)}`));
+process.on('unhandledRejection', (error) => services.log.add('error', `Nobody waited for this: ${errorText(error)}`));
 
 function leave(sentence: string): never {
   console.error(sentence);

@@ -1,6 +1,7 @@
 export * from './advice';
 export * from './card';
 export * from './codec';
+export * from './errors';
 export * from './forecast';
 export * from './hindsight';
 export * from './keys';

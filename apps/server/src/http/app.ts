@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
+import { errorText } from '@mellow/core';
 import { showsToken } from './accessToken';
 import { askedAsLocal, askedFromHere } from './fromHere';
 import { openApiDocument } from './openapi';
@@ -120,8 +121,7 @@ function answerErrors({ log }: Services): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const answer = problemOf(error);
-    if (answer.problem.status >= 500)
-      log.add('error', `${request.method} ${request.path}: ${error instanceof Error ? error.message : String(error)}`);
+    if (answer.problem.status >= 500) log.add('error', `${request.method} ${request.path}: ${errorText(error)}`);
     response.status(answer.problem.status).type('application/problem+json').send(JSON.stringify(answer.problem));
   };
 }

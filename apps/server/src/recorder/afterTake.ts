@@ -1,6 +1,14 @@
 import { existsSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { extname, join } from 'node:path';
-import { capitalised, filedSize, measuredPlayCost, needsUnpaced, takeName, withUnpacedLoad } from '@mellow/core';
+import {
+  capitalised,
+  filedSize,
+  measuredPlayCost,
+  needsUnpaced,
+  takeName,
+  withUnpacedLoad,
+  errorText,
+} from '@mellow/core';
 import { discardPair, ledgerNames } from '@mellow/engine';
 import {
   likenessSchema,
@@ -20,7 +28,6 @@ import {
   type TakeFile,
   type TakeState,
 } from '@mellow/model';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import type { AppLog } from '../services/appLog';
 import type { DriveService } from '../services/drives';
@@ -127,7 +134,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
         },
       });
     } catch (error) {
-      log.add('warn', `No still of trial ${take.number}: ${textOf(error)}`, takes.folder(take.id));
+      log.add('warn', `No still of trial ${take.number}: ${errorText(error)}`, takes.folder(take.id));
     }
   }
 
@@ -153,7 +160,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
       );
       await takes.update(take.id, { likeness: found });
     } catch (error) {
-      log.add('warn', `The picture was not measured: ${textOf(error)}`, takes.folder(take.id));
+      log.add('warn', `The picture was not measured: ${errorText(error)}`, takes.folder(take.id));
     } finally {
       rmSync(keptPath, { force: true });
     }
@@ -180,7 +187,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
       );
       await takes.update(take.id, (now) => withUnpacedLoad(now, found));
     } catch (error) {
-      log.add('warn', `The encoder was not measured: ${textOf(error)}`, takes.folder(take.id));
+      log.add('warn', `The encoder was not measured: ${errorText(error)}`, takes.folder(take.id));
     }
   }
 
@@ -339,12 +346,12 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
       try {
         await rewrap(now.id);
       } catch (error) {
-        const text = `The copy after stopping failed: ${textOf(error)} The take itself is safe.`;
+        const text = `The copy after stopping failed: ${errorText(error)} The take itself is safe.`;
         return live.notify('loss', `${name(take)}: no MP4`, text, take.id);
       }
       if (!now.recipe.discardSource) return;
       await replaceByCopy({ drives, takes, jobs }, now.id).catch((error: unknown) =>
-        live.notify('loss', `${name(take)} keeps its file`, textOf(error), take.id),
+        live.notify('loss', `${name(take)} keeps its file`, errorText(error), take.id),
       );
     },
   };

@@ -1,6 +1,5 @@
-import { capitalised, takeName } from '@mellow/core';
+import { capitalised, takeName, errorText } from '@mellow/core';
 import type { Take } from '@mellow/model';
-import { textOf } from '../errorText';
 import { ProblemError } from '../http/problem';
 import type { AppLog } from '../services/appLog';
 import type { DriveService } from '../services/drives';
@@ -48,7 +47,7 @@ export function startGoingOn({ recorder, takes, drives, live, log, tookOver }: G
       const { name } = await drives.get(driveId);
       say(`, ${takeName(next)} goes on`, `What is played now goes to ${name}.`);
     } catch (error) {
-      say('', `No other take could begin: ${error instanceof ProblemError ? error.problem.detail : textOf(error)}`);
+      say('', `No other take could begin: ${error instanceof ProblemError ? error.problem.detail : errorText(error)}`);
     }
   }
 
@@ -70,6 +69,6 @@ export function startGoingOn({ recorder, takes, drives, live, log, tookOver }: G
     void takes
       .get(takeId)
       .then((take) => (take.kind === 'full' ? goOn(take) : undefined))
-      .catch((error: unknown) => log.add('error', `No other take goes on: ${textOf(error)}`));
+      .catch((error: unknown) => log.add('error', `No other take goes on: ${errorText(error)}`));
   });
 }

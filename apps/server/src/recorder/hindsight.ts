@@ -1,8 +1,8 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { startRecorder, type RecorderClient } from '@mellow/engine';
+import { errorText } from '@mellow/core';
 import type { EngineEvent, Held, KeepOrder, Kept, Watching } from '@mellow/model';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import type { AppLog } from '../services/appLog';
 import type { Folders } from '../services/folders';
@@ -119,7 +119,7 @@ export function createHindsightService(context: HindsightContext): HindsightServ
     void inTurn(() => context.gather(lost)).then(
       () => (wanted === null ? undefined : again(null)),
       (error: unknown) => {
-        log.add('error', `What it held could not be brought together: ${textOf(error)}`);
+        log.add('error', `What it held could not be brought together: ${errorText(error)}`);
         if (wanted !== null) return again(null);
       },
     );
@@ -146,7 +146,7 @@ export function createHindsightService(context: HindsightContext): HindsightServ
       client.roll(order.order);
     } catch (error) {
       watched = null;
-      show('failed', textOf(error));
+      show('failed', errorText(error));
       throw error;
     }
   }

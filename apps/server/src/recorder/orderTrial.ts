@@ -11,6 +11,7 @@ import {
   seedOf,
   waitingLimitBytes,
   type ForecastContext,
+  errorText,
 } from '@mellow/core';
 import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
 import {
@@ -248,7 +249,7 @@ function reserve(path: string): Reservation {
   try {
     return reserveFile(path);
   } catch (error) {
-    const why = error instanceof Error ? error.message : String(error);
+    const why = errorText(error);
     throw problem('drive-problem', `The file cannot be made: ${why} The take was not begun.`);
   }
 }

@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import { clearAround } from './clearAround';
 import {
   endedStates,
@@ -9,7 +10,6 @@ import {
   type TakeClosing,
   type TakeEnd,
 } from '@mellow/model';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
 import { createAfterTake, storedClosing, type AfterTake } from './afterTake';
@@ -115,9 +115,11 @@ export function createRecorderService(context: RecorderContext): RecorderService
         if (current === now) hear({ type: 'work-done', readable });
       } catch (error) {
         if (current !== now) return;
-        log.add('error', `Trial ${now.take.number}: ${textOf(error)}`, takes.folder(now.take.id));
+        log.add('error', `Trial ${now.take.number}: ${errorText(error)}`, takes.folder(now.take.id));
         if (state.phase !== 'finishing')
-          await after.storeFailure(now.take, textOf(error)).catch((worse: unknown) => log.add('error', textOf(worse)));
+          await after
+            .storeFailure(now.take, errorText(error))
+            .catch((worse: unknown) => log.add('error', errorText(worse)));
         if (current === now) hear({ type: 'work-failed' });
       }
     })();
@@ -128,7 +130,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     try {
       await takes.update(takeId, change);
     } catch (error) {
-      log.add('error', `What became of the take could not be stored: ${textOf(error)}`);
+      log.add('error', `What became of the take could not be stored: ${errorText(error)}`);
     }
   }
 
@@ -198,14 +200,14 @@ export function createRecorderService(context: RecorderContext): RecorderService
           ({ closing, reading }) => onClosed(now, closing, reading),
           (error: unknown) => {
             if (current !== now) return;
-            now.text = textOf(error);
+            now.text = errorText(error);
             hear({ type: 'refused' });
           },
         );
       },
       (error: unknown) => {
         if (current !== now) return;
-        [now.how, now.text] = ['error', textOf(error)];
+        [now.how, now.text] = ['error', errorText(error)];
         hear({ type: 'refused' });
       },
     );
@@ -222,7 +224,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     else if (event.type === 'part')
       void after
         .adoptParts(event.takeId, [event.part])
-        .catch((error: unknown) => log.add('error', textOf(error), folderNow()));
+        .catch((error: unknown) => log.add('error', errorText(error), folderNow()));
     else if (event.type === 'closed' && event.closing.takeId === now.take.id) void onClosed(now, event.closing, null);
     else if (event.type === 'refused' && event.takeId === now.take.id) {
       [now.how, now.text] = ['error', `The take could not begin or go on: ${event.text}`];
@@ -254,7 +256,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       try {
         now.take = await after.storeClosed(now.take, closing);
       } catch (error) {
-        log.add('error', `That the take is closed could not be stored: ${textOf(error)}`, takes.folder(now.take.id));
+        log.add('error', `That the take is closed could not be stored: ${errorText(error)}`, takes.folder(now.take.id));
         now.take = { ...now.take, end: closing.end, endText: closing.endText, filePath: closing.filePath };
       }
     }
@@ -351,7 +353,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       const recovered = recover(take);
       begun();
       await recovered.catch((error: unknown) =>
-        log.add('error', `Trial ${take.number} could not be looked after: ${textOf(error)}`, takes.folder(take.id)),
+        log.add('error', `Trial ${take.number} could not be looked after: ${errorText(error)}`, takes.folder(take.id)),
       );
     }
     begun();

@@ -1,4 +1,5 @@
 import { startRecorder, type RecorderClient } from '@mellow/engine';
+import { errorText } from '@mellow/core';
 import type { EngineEvent } from '@mellow/model';
 import { problem } from '../http/problem';
 
@@ -39,7 +40,7 @@ export function createRecorderProcess(listener: RecorderListener): RecorderProce
       if (leaving) started.quit();
       return started;
     } catch (error) {
-      const why = error instanceof Error ? error.message : String(error);
+      const why = errorText(error);
       throw problem('engine-failed', `The recorder could not be started: ${why}`);
     } finally {
       starting = null;

@@ -1,11 +1,10 @@
 import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { capitalised, hindsightWords, takeName } from '@mellow/core';
+import { capitalised, hindsightWords, takeName, errorText } from '@mellow/core';
 import { giveBack, heldRecipe, reserveFile, type Reservation } from '@mellow/engine';
 import { mediaFactsSchema, type Drive, type KeepOrder, type Kept, type Setup, type Take } from '@mellow/model';
 import { nanoid } from 'nanoid';
 import { z } from 'zod';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import { heldFolderName, watchOfFolder } from '../recorder/heldBeside';
 import type { AppLog } from './appLog';
@@ -102,7 +101,7 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
           atUs: (facts.picture.endUs ?? 0) * 0.45,
         },
       })
-      .catch((error: unknown) => log.add('warn', `No still of ${takeName(take)}: ${textOf(error)}`));
+      .catch((error: unknown) => log.add('warn', `No still of ${takeName(take)}: ${errorText(error)}`));
     live.dataChanged();
     return stored;
   }
@@ -177,7 +176,7 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
             if (watch) await gather(watch.setupId, drive.id, folder);
             else rmSync(folder, { recursive: true, force: true });
           } catch (error) {
-            log.add('error', `What was held in ${folder} could not be brought together: ${textOf(error)}`);
+            log.add('error', `What was held in ${folder} could not be brought together: ${errorText(error)}`);
           }
         }
       }

@@ -1,8 +1,7 @@
 import { relative } from 'node:path';
 import PQueue from 'p-queue';
-import { capitalised, discardsGoAt, takeName } from '@mellow/core';
+import { capitalised, discardsGoAt, takeName, errorText } from '@mellow/core';
 import { partsOf, type Removal, type Take, type TakeFile } from '@mellow/model';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
@@ -74,7 +73,7 @@ export function createDiscards(services: DiscardServices): DiscardService {
     try {
       return drives.problemOf(await drives.get(driveId));
     } catch (error) {
-      return textOf(error);
+      return errorText(error);
     }
   }
 
@@ -141,7 +140,7 @@ export function createDiscards(services: DiscardServices): DiscardService {
     bringBack: (takeId) => queued(() => broughtBack(takeId)),
     empty: (takeId) => (takeId === undefined ? emptyAll(() => true) : queued(() => removeOf(takeId))),
     begin() {
-      const look = () => void emptyDue().catch((error: unknown) => log.add('warn', `Discards: ${textOf(error)}`));
+      const look = () => void emptyDue().catch((error: unknown) => log.add('warn', `Discards: ${errorText(error)}`));
       look();
       timer = setInterval(look, lookEveryMs);
       timer.unref();

@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import {
   accessSync,
   constants,
@@ -167,7 +168,7 @@ function checkFolder(text: string, make: boolean, own: Folders): string {
     if (error instanceof ProblemError) throw error;
     throw problem(
       'drive-problem',
-      `${asked} cannot be used: ${error instanceof Error ? error.message : String(error)}. Make the folder first, or choose another.`,
+      `${asked} cannot be used: ${errorText(error)}. Make the folder first, or choose another.`,
     );
   }
 }

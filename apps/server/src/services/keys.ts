@@ -1,9 +1,8 @@
-import { bindingsOf, startBindings } from '@mellow/core';
+import { bindingsOf, startBindings, errorText } from '@mellow/core';
 import { startKeyListener, type KeyListener } from '@mellow/engine';
 import { keyActions, keySettingsSchema, type KeyAction, type KeySettings, type KeyState } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { readSetting, writeSetting } from '../db/setting';
-import { textOf } from '../errorText';
 import { problem, ProblemError } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
@@ -91,7 +90,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
       await listen(settings);
       why = null;
     } catch (error) {
-      why = textOf(error);
+      why = errorText(error);
       log.add('warn', `Keys are not heard: ${why}`);
     }
   }
@@ -101,7 +100,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
   /** What a key asks for may be refused; nobody looks at the page then, so it is kept to be read. */
   function told(error: unknown): void {
     if (error instanceof ProblemError) live.notify('loss', error.problem.title, error.problem.detail, null);
-    else log.add('error', `By key: ${textOf(error)}`);
+    else log.add('error', `By key: ${errorText(error)}`);
   }
 
   async function act(action: KeyAction, down: boolean): Promise<void> {

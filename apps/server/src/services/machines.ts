@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { demoMachines, encoderFacts, encoderWords, unprovenSheet } from '@mellow/core';
+import { demoMachines, encoderFacts, encoderWords, unprovenSheet, errorText } from '@mellow/core';
 import { systemFacts } from '@mellow/engine';
 import {
   encoderProofSchema,
@@ -160,7 +160,7 @@ async function proveOne(encoder: EncoderName, run: JobService['run']): Promise<E
     };
     return encoderProofSchema.parse(await run({ title: `Proving ${encoder}`, job, stallMs: patienceMs }));
   } catch (error) {
-    const reason = error instanceof Error ? error.message : String(error);
+    const reason = errorText(error);
     return { works: false, reason, widthPx: 1280, heightPx: 720, byEffort: {} };
   }
 }

@@ -1,9 +1,8 @@
 import { dirname, join, relative } from 'node:path';
 import { existsSync, statSync } from 'node:fs';
-import { capitalised, formatBytes, reserveBytes, takeName } from '@mellow/core';
+import { capitalised, formatBytes, reserveBytes, takeName, errorText } from '@mellow/core';
 import { giveBack, identityOfPath, reserveFile, whatLiesAt } from '@mellow/engine';
 import { endedStates, movedFileSchema, type Drive, type MovedTakes, type Take, type TakeFile } from '@mellow/model';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
@@ -123,8 +122,8 @@ export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: 
           await moveOne(take, file, from, to, run);
           moved++;
         } catch (error) {
-          left.push({ path: file.path, why: textOf(error) });
-          log.add('warn', `${capitalised(takeName(take))} stays at ${dirname(file.path)}: ${textOf(error)}`);
+          left.push({ path: file.path, why: errorText(error) });
+          log.add('warn', `${capitalised(takeName(take))} stays at ${dirname(file.path)}: ${errorText(error)}`);
         }
       }
     });

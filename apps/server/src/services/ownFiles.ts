@@ -1,5 +1,6 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
 import { whatLiesAt } from '@mellow/engine';
+import { errorText } from '@mellow/core';
 import type { Removal, Take, TakeFile } from '@mellow/model';
 
 /** Whether a take's file is still the one it made: by identity, or by its size where no identity was kept. */
@@ -23,7 +24,7 @@ export function removeOwnFiles(files: readonly TakeFile[]): Removal {
       rmSync(file.path);
       removal.removed.push(file.path);
     } catch (error) {
-      removal.left.push({ path: file.path, why: error instanceof Error ? error.message : String(error) });
+      removal.left.push({ path: file.path, why: errorText(error) });
     }
   }
   return removal;

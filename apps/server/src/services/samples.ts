@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { basename, isAbsolute } from 'node:path';
-import { sampleOf, takeName } from '@mellow/core';
+import { sampleOf, takeName, errorText } from '@mellow/core';
 import { mediaFactsSchema, type ChosenSample, type SampleSource, type Setup } from '@mellow/model';
 import { problem, ProblemError } from '../http/problem';
 import type { JobService } from './jobs';
@@ -28,7 +28,7 @@ export function createSampleService(setups: SetupService, takes: TakeService, jo
       found = sampleOf(mediaFactsSchema.parse(facts), path, name);
     } catch (error) {
       if (error instanceof ProblemError) throw error;
-      found = error instanceof Error ? error.message : String(error);
+      found = errorText(error);
     }
     if (typeof found === 'string')
       throw problem('bad-request', `${basename(path)} cannot be a sample. ${found} Nothing was changed.`);

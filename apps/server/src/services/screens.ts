@@ -1,4 +1,4 @@
-import { isLeftAlone } from '@mellow/core';
+import { isLeftAlone, errorText } from '@mellow/core';
 import { listScreens, openScreenLooks } from '@mellow/engine';
 import {
   isGrabbed,
@@ -45,7 +45,7 @@ export function createScreenService(jobs: JobService, leftAlone: Pick<LeftAlone,
         );
       } catch (error) {
         if (error instanceof ProblemError) throw error;
-        throw problem('no-source', error instanceof Error ? error.message : String(error));
+        throw problem('no-source', errorText(error));
       }
     },
     today: async (source) => (isGrabbed(source) ? found(source, await leftAlone.names()) : source),

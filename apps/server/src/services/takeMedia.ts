@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Take } from '@mellow/model';
-import { capitalised, takeName } from '@mellow/core';
+import { capitalised, takeName, errorText } from '@mellow/core';
 import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { JobService } from './jobs';
@@ -46,7 +46,7 @@ export function createTakeMedia(
         () => {},
         (error: unknown) => {
           if (error instanceof Error && 'problem' in error) throw error;
-          const why = error instanceof Error ? error.message : String(error);
+          const why = errorText(error);
           throw problem('job-failed', `The take cannot be made playable: ${why} Its file was not touched.`);
         },
       );

@@ -1,12 +1,11 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { desc, eq } from 'drizzle-orm';
-import { verdictOf } from '@mellow/core';
+import { verdictOf, errorText } from '@mellow/core';
 import { openLedgerReader, type LedgerReader } from '@mellow/engine';
 import { endedStates, partsOf, takeSchema, type BrokenTake, type Removal, type Take } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { setups, takes } from '../db/schema';
-import { textOf } from '../errorText';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
 import type { Folders } from './folders';
@@ -101,10 +100,7 @@ export function createTakeService(
     try {
       return await openLedgerReader(folder(id));
     } catch (error) {
-      throw problem(
-        'ledger-unreadable',
-        `${error instanceof Error ? error.message : String(error)} The file itself was not touched.`,
-      );
+      throw problem('ledger-unreadable', `${errorText(error)} The file itself was not touched.`);
     }
   };
   const columnsOf = (take: Take) => ({ number: take.number, state: take.state, document: JSON.stringify(take) });
@@ -114,7 +110,7 @@ export function createTakeService(
     try {
       return (await (await openLedgerReader(folder(take.id))).losses()).runs;
     } catch (error) {
-      log.add('warn', `Trial ${take.number}: ${error instanceof Error ? error.message : String(error)}`);
+      log.add('warn', `Trial ${take.number}: ${errorText(error)}`);
       return [];
     }
   };
@@ -207,7 +203,7 @@ export function createTakeService(
       try {
         return readableOf(await get(id), folder(id));
       } catch (error) {
-        throw problem('file-missing', `${textOf(error)} Figures and ledger are still here.`);
+        throw problem('file-missing', `${errorText(error)} Figures and ledger are still here.`);
       }
     },
     async file(id, part = 1) {

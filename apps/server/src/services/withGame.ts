@@ -1,7 +1,6 @@
-import { isLeftAlone, sameProgram } from '@mellow/core';
+import { isLeftAlone, sameProgram, errorText } from '@mellow/core';
 import { processNames } from '@mellow/engine';
 import type { Setup, WithGame } from '@mellow/model';
-import { textOf } from '../errorText';
 import { problem, ProblemError } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
@@ -52,7 +51,7 @@ export function createWithGame({
     } catch (error) {
       // It is tried again when the program appears again: not every two seconds.
       const { title, detail } =
-        error instanceof ProblemError ? error.problem : { title: 'It did not roll', detail: textOf(error) };
+        error instanceof ProblemError ? error.problem : { title: 'It did not roll', detail: errorText(error) };
       live.notify(
         'loss',
         title,
@@ -96,7 +95,7 @@ export function createWithGame({
     looking ??= look(first)
       .then(() => void (failed = false))
       .catch((error: unknown) => {
-        if (!failed) log.add('warn', `What runs cannot be looked at: ${textOf(error)}`);
+        if (!failed) log.add('warn', `What runs cannot be looked at: ${errorText(error)}`);
         failed = true;
       })
       .finally(() => (looking = null));

@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import workletUrl from './pageSoundWorklet.ts?worker&url';
 
 /** What this page listens to for the recorder. */
@@ -60,7 +61,7 @@ export async function openPageSound(kind: PageSoundKind): Promise<void> {
       refusals[name] ??
       (name === 'NoSound'
         ? 'No sound came along: share a tab or the whole screen with its sound. Not every browser and system offers that.'
-        : `The page cannot listen: ${error instanceof Error ? error.message : String(error)}`);
+        : `The page cannot listen: ${errorText(error)}`);
     set(kind, { ...closed, problem });
   }
 }

@@ -1,5 +1,6 @@
 import { randomFillSync } from 'node:crypto';
 import { closeSync, fsyncSync, openSync, rmSync } from 'node:fs';
+import { errorText } from '@mellow/core';
 import { writeFully } from './durable';
 
 /** Room on a drive that nobody else can take. */
@@ -35,7 +36,7 @@ export function holdReserve(path: string, bytes: number): HeldRoom {
     }
     held = true;
   } catch (error) {
-    trouble = error instanceof Error ? error.message : String(error);
+    trouble = errorText(error);
     giveUp();
   }
   return { held: () => held, giveUp, trouble };

@@ -4,6 +4,7 @@ import {
   createReconciler,
   createSummary,
   type SourceCounts,
+  errorText,
 } from '@mellow/core';
 import type { ReadBackResult } from '@mellow/model';
 import { readFileBack, type PictureFacts } from '../media/readBack';
@@ -56,7 +57,7 @@ export function closeLedger(input: CloseLedgerInput): ReadBackResult {
       facts = readFileBack(input.filePath, (picture: PictureFacts) => reconciler.picture(picture), input.progress);
     } catch (error) {
       pictures.interrupted = true;
-      input.log('error', `The file cannot be read back: ${error instanceof Error ? error.message : String(error)}`);
+      input.log('error', `The file cannot be read back: ${errorText(error)}`);
     }
     const matched = reconciler.end();
     const tailFrames =

@@ -11,6 +11,7 @@ import {
   sliceColumns,
   type LedgerColumns,
   type PyramidPieces,
+  errorText,
 } from '@mellow/core';
 import { lossListSchema, type FrameRate, type LossRun, type Pyramid } from '@mellow/model';
 import { columnsOf } from './arrowRows';
@@ -34,9 +35,7 @@ export async function openLedgerReader(folder: string): Promise<LedgerReader> {
     if (existsSync(path) && statSync(path).size > 0) return await batchedReader(folder, path);
     return wholeReader(readLedgerColumns(folder));
   } catch (error) {
-    throw new Error(
-      `The ledger of this take cannot be read: ${error instanceof Error ? error.message : String(error)}.`,
-    );
+    throw new Error(`The ledger of this take cannot be read: ${errorText(error)}.`);
   }
 }
 

@@ -1,6 +1,6 @@
 import { closeSync, fdatasyncSync, openSync } from 'node:fs';
 import { join } from 'node:path';
-import { createColumns, dueUs, type LedgerColumns } from '@mellow/core';
+import { createColumns, dueUs, type LedgerColumns, errorText } from '@mellow/core';
 import type { FrameRate, LedgerHeader, SecondRow } from '@mellow/model';
 import { writeDurably, writeFully } from '../files/durable';
 import { ledgerBatch, ledgerStreamHead } from './arrowRows';
@@ -64,7 +64,7 @@ export function openLedgerStream(folder: string, header: LedgerHeader): LedgerSt
         write();
         trouble = null;
       } catch (error) {
-        trouble = error instanceof Error ? error.message : String(error);
+        trouble = errorText(error);
         if (waitingRows <= mostWaitingRows) return;
         lost += waitingRows;
         waiting = [];

@@ -1,6 +1,7 @@
 import { appendFileSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { errorText } from '@mellow/core';
 import { nowUs } from '../shared/monotonic';
 
 /** A packet as it lies in a file that keeps its index for the end. */
@@ -51,7 +52,7 @@ export function openPacketIndex(
       work();
     } catch (error) {
       refused = true;
-      trouble(error instanceof Error ? error.message : String(error));
+      trouble(errorText(error));
     }
   };
   const flush = (): void => {

@@ -1,4 +1,4 @@
-import { asFiled, encoderFacts } from '@mellow/core';
+import { asFiled, encoderFacts, errorText } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import {
   AV_CODEC_FLAG_CLOSED_GOP,
@@ -37,7 +37,7 @@ export function openPictureEncoder(recipe: Recipe, threads: number, globalHeader
     try {
       return openNative(candidate, recipe, threads, globalHeader);
     } catch (error) {
-      reasons.add(error instanceof Error ? error.message : String(error));
+      reasons.add(errorText(error));
     }
   }
   throw new Error(`The encoder cannot be opened. ${[...reasons].join('; ')}`);

@@ -1,4 +1,4 @@
-import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
+import { encoderFacts, plainPracticeGame, startRecipe, withEncoder, errorText } from '@mellow/core';
 import type { EncoderProof, MediaJob, Recipe } from '@mellow/model';
 import { createPicture, practiceScene } from '@mellow/practice';
 import type { Frame } from 'node-av/lib';
@@ -36,7 +36,7 @@ export function proveEncoder(job: Extract<MediaJob, { kind: 'prove-encoder' }>, 
     }
     proof.works = true;
   } catch (error) {
-    proof.reason = error instanceof Error ? error.message : String(error);
+    proof.reason = errorText(error);
   }
   for (const frame of pictures) frame.free();
   return proof;

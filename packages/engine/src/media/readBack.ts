@@ -1,4 +1,5 @@
 import { readFileSync, statSync } from 'node:fs';
+import { errorText } from '@mellow/core';
 import type { MediaFacts } from '@mellow/model';
 import {
   AVERROR_EOF,
@@ -54,7 +55,7 @@ export function openMedia(path: string): FormatContext {
   } catch (error) {
     context.closeInputSync();
     throw new Error(
-      `The file is no recording that can be read: its beginning or its index is missing or damaged (${error instanceof Error ? error.message : String(error)}).`,
+      `The file is no recording that can be read: its beginning or its index is missing or damaged (${errorText(error)}).`,
     );
   }
   return context;

@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
 import { runJob } from './jobs';
 
@@ -33,7 +34,7 @@ process.once('message', (raw) => {
     });
     emitLast({ type: 'job-done', result });
   } catch (error) {
-    emitLast({ type: 'job-failed', text: error instanceof Error ? error.message : String(error) });
+    emitLast({ type: 'job-failed', text: errorText(error) });
   }
 });
 // Nobody is there to be told: the work is not wanted any more.

@@ -1,4 +1,5 @@
 import { UiohookKey, uIOhook, type UiohookKeyboardEvent } from 'uiohook-napi';
+import { errorText } from '@mellow/core';
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
 import { createChosenKeys } from '../keys/chosenKeys';
 import { codesByNumber } from '../keys/keyCodes';
@@ -37,7 +38,7 @@ try {
   uIOhook.start();
   emit({ type: 'ready', pid: process.pid });
 } catch (error) {
-  emit({ type: 'job-failed', text: error instanceof Error ? error.message : String(error) });
+  emit({ type: 'job-failed', text: errorText(error) });
   process.exitCode = 1;
   process.disconnect();
 }

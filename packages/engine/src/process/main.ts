@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
 import { newLocalAddress } from '../client/localAddress';
 import { compileLess } from './compileLess';
@@ -24,7 +25,6 @@ let takeId: string | null = null;
 let quitting = false;
 const address = newLocalAddress('recorder');
 answerAt(address, () => ({ pid: process.pid, takeId }));
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 process.on('message', (raw) => {
   const parsed = engineCommandSchema.safeParse(raw);
@@ -66,7 +66,7 @@ async function roll(order: Parameters<typeof runPairedTake>[0]): Promise<void> {
     const closing = await run.closing;
     await emitFully({ type: 'closed', closing });
   } catch (error) {
-    await emitFully({ type: 'refused', takeId: order.takeId, text: textOf(error) });
+    await emitFully({ type: 'refused', takeId: order.takeId, text: errorText(error) });
   } finally {
     clearInterval(timer);
     heart.end();

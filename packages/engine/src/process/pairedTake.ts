@@ -1,4 +1,4 @@
-import { dueFramesIn } from '@mellow/core';
+import { dueFramesIn, errorText } from '@mellow/core';
 import type { EngineEvent, TakeClosing, TakeOrder } from '@mellow/model';
 import { discardPair, reservePair } from '../files/pairFile';
 import type { StopReason } from '../shared/control';
@@ -76,7 +76,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
       const { end } = await current.closing;
       return end === 'length' ? current.piece() : null;
     } catch (error) {
-      const why = error instanceof Error ? error.message : String(error);
+      const why = errorText(error);
       emit({ type: 'log', level: 'warn', text: `The play cost has one turn less: ${why}` });
       return null;
     } finally {

@@ -1,5 +1,6 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
+import { errorText } from '@mellow/core';
 import type { FileIdentity, FrameRate, MediaJob, Recipe, RescueResult } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath, whatLiesAt } from '../files/identity';
@@ -187,7 +188,7 @@ function closedCopy(
       return { path: reserved.path, identity: copied };
     } catch (error) {
       rmSync(temporary, { force: true });
-      log('warn', `No closed copy at ${target}: ${error instanceof Error ? error.message : String(error)}`);
+      log('warn', `No closed copy at ${target}: ${errorText(error)}`);
       return null;
     }
   };

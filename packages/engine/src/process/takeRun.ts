@@ -1,6 +1,14 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { ascending, dueUs, framesPerSecond, gameRunOf, passesThrough, percentileOfSorted } from '@mellow/core';
+import {
+  ascending,
+  dueUs,
+  framesPerSecond,
+  gameRunOf,
+  passesThrough,
+  percentileOfSorted,
+  errorText,
+} from '@mellow/core';
 import {
   stationNames,
   type EngineEvent,
@@ -299,10 +307,7 @@ export function runTake(
       writeDurably(join(order.ledgerFolder, ledgerNames.closing), JSON.stringify(closing));
     } catch (error) {
       // The server is told by message too; only a start after both have died would miss it, and rescues then.
-      lines.log(
-        'warn',
-        `What the recorder says of the take could not be stored: ${error instanceof Error ? error.message : String(error)}`,
-      );
+      lines.log('warn', `What the recorder says of the take could not be stored: ${errorText(error)}`);
     }
     return closing;
   }

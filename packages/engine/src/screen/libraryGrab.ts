@@ -1,5 +1,6 @@
 import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet } from 'node-av/lib';
 import type { SizePx } from '@mellow/core';
+import { errorText } from '@mellow/core';
 import { openPictureDecoder, pictureTrack } from '../media/decodedPictures';
 import { openFittingFilter } from '../media/fittingFilter';
 import { pixelLayout } from '../media/pixelLayout';
@@ -57,7 +58,7 @@ export function openFirstGrab(ways: readonly GrabInput[], size: SizePx): ScreenG
     try {
       return openLibraryGrab(way, size);
     } catch (error) {
-      reasons.push(`${way.name}: ${error instanceof Error ? error.message : String(error)}`);
+      reasons.push(`${way.name}: ${errorText(error)}`);
     }
   throw new Error(ways.length === 1 ? (reasons[0] ?? '').replace(/^[^:]*: /, '') : reasons.join('; '));
 }

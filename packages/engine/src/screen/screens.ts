@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import type { Screens } from '@mellow/model';
 import { openX11 } from './x11Connection';
 import { askMac, askWindows } from './systemScreens';
@@ -27,6 +28,6 @@ export async function listScreens(platform: NodeJS.Platform = process.platform):
   try {
     return await ask();
   } catch (error) {
-    return none(error instanceof Error ? error.message : String(error));
+    return none(errorText(error));
   }
 }

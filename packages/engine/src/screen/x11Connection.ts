@@ -1,4 +1,5 @@
 import { createClient, type X11Client, type X11Composite, type X11Randr } from 'x11';
+import { errorText } from '@mellow/core';
 
 /** A connection to the X server (X Window System Protocol, X Version 11). */
 export interface X11Connection {
@@ -37,7 +38,7 @@ export async function openX11(display = process.env.DISPLAY ?? ''): Promise<X11C
     return opened;
   } catch (error) {
     close();
-    const why = error instanceof Error ? error.message : String(error);
+    const why = errorText(error);
     throw new Error(`The display ${display} cannot be reached: ${why}.`);
   } finally {
     clearTimeout(late);

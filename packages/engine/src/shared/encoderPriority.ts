@@ -1,4 +1,5 @@
 import { setPriority } from 'node:os';
+import { errorText } from '@mellow/core';
 import type { Priority } from '@mellow/model';
 import { ownThreadId, tell } from './threadPort';
 
@@ -19,7 +20,7 @@ export function applyEncoderPriority(priority: Priority): () => void {
   try {
     setPriority(whose, niceOf[priority]);
   } catch (error) {
-    return refused(error instanceof Error ? error.message : String(error));
+    return refused(errorText(error));
   }
   // A thread ends with its take; a process goes on.
   return thread === null ? () => setPriority(process.pid, niceOf.usual) : nothing;

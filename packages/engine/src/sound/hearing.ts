@@ -1,4 +1,4 @@
-import { createSoundInlet, peakOf, type SoundInlet } from '@mellow/core';
+import { createSoundInlet, peakOf, type SoundInlet, errorText } from '@mellow/core';
 import {
   heardDevice,
   microphoneDevice,
@@ -84,9 +84,7 @@ export function startHearing(inputs: readonly SoundInput[], options: HearingOpti
     busy = true;
     while (wanted) {
       wanted = false;
-      const state = await askPulse().catch((error: unknown) =>
-        error instanceof Error ? error.message : String(error),
-      );
+      const state = await askPulse().catch((error: unknown) => errorText(error));
       for (const { id, from } of pulse)
         heard.get(id)?.tap(typeof state === 'string' ? state : tapFor(state, from), state);
     }

@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import type { SoundDevices } from '@mellow/model';
 import { askPulse, pulseDevices } from './pulseList';
 
@@ -7,7 +8,7 @@ export async function listSounds(platform: NodeJS.Platform = process.platform): 
   try {
     return pulseDevices(await askPulse());
   } catch (error) {
-    const trouble = error instanceof Error ? error.message : String(error);
+    const trouble = errorText(error);
     return { trouble, by: 'pulse', devices: [], programs: [] };
   }
 }

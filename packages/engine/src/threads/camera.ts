@@ -1,3 +1,4 @@
+import { errorText } from '@mellow/core';
 import type { Camera } from '@mellow/model';
 import { openDeviceFeed, openStandInFeed, type CameraFeed } from '../camera/cameraFeed';
 import { openCameraFile, type CameraFile } from '../camera/cameraFile';
@@ -54,7 +55,7 @@ runThread(({ order, memory }) => {
     try {
       return openDeviceFeed(input, layout);
     } catch (error) {
-      throw new Error(`${words} cannot be opened: ${textOf(error)}. Is another program using it?`);
+      throw new Error(`${words} cannot be opened: ${errorText(error)}. Is another program using it?`);
     }
   }
 
@@ -73,7 +74,7 @@ runThread(({ order, memory }) => {
     try {
       return from.next(pool.planes(slot));
     } catch (error) {
-      tell({ type: 'log', level: 'warn', text: `${words} is gone: ${textOf(error)}. The take goes on without it.` });
+      tell({ type: 'log', level: 'warn', text: `${words} is gone: ${errorText(error)}. The take goes on without it.` });
       from.close();
       feed = null;
       return null;
@@ -96,7 +97,7 @@ runThread(({ order, memory }) => {
     try {
       file?.write(pool.planes(slot), sinceZeroUs);
     } catch (error) {
-      tell({ type: 'log', level: 'error', text: `The camera’s file cannot be written any more: ${textOf(error)}` });
+      tell({ type: 'log', level: 'error', text: `The camera’s file cannot be written any more: ${errorText(error)}` });
       closeFile();
     }
   }
@@ -105,7 +106,7 @@ runThread(({ order, memory }) => {
     try {
       file?.close();
     } catch (error) {
-      tell({ type: 'log', level: 'error', text: `The camera’s file could not be closed: ${textOf(error)}` });
+      tell({ type: 'log', level: 'error', text: `The camera’s file could not be closed: ${errorText(error)}` });
     }
     file = null;
   }
@@ -127,7 +128,3 @@ runThread(({ order, memory }) => {
     }
   }
 });
-
-function textOf(error: unknown): string {
-  return error instanceof Error ? error.message : String(error);
-}

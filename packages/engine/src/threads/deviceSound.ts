@@ -1,4 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { errorText } from '@mellow/core';
 import {
   AVMEDIA_TYPE_AUDIO,
   AV_CODEC_ID_PCM_F32LE,
@@ -36,7 +37,7 @@ const usual: Record<number, ChannelPlace[]> = {
 try {
   read(workerData as DeviceOrder);
 } catch (error) {
-  tell({ type: 'ended', why: error instanceof Error ? error.message : String(error) });
+  tell({ type: 'ended', why: errorText(error) });
 }
 
 function read({ input: { format, address, options }, stop }: DeviceOrder): void {

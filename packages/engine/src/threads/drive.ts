@@ -1,5 +1,5 @@
 import { extname, join } from 'node:path';
-import { reserveBytes } from '@mellow/core';
+import { reserveBytes, errorText } from '@mellow/core';
 import { openControl } from '../shared/control';
 import { openRingReader } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
@@ -153,7 +153,7 @@ runThread(({ order, memory }) => {
 
   function latch(error: unknown): void {
     const errno = errnoOf(error);
-    const why = error instanceof Error ? error.message : String(error);
+    const why = errorText(error);
     tell({ type: 'log', level: 'error', text: `The drive refused bytes: ${why}` });
     control.set('driveError', errno);
     control.requestStop(errno === ENOSPC ? 'drive-full' : errno === ENOENT ? 'drive-gone' : 'drive-error');

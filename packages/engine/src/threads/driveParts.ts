@@ -1,5 +1,5 @@
 import { basename, extname, join } from 'node:path';
-import { dueUs } from '@mellow/core';
+import { dueUs, errorText } from '@mellow/core';
 import type { PartFile, TakeOrder } from '@mellow/model';
 import { writeDurably } from '../files/durable';
 import { openGrowingFile, type GrowingFile } from '../files/growingFile';
@@ -86,7 +86,7 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
         return { ...reserveFile(join(folder, name)), startUs: 0 };
       } catch (error) {
         if (!next.length) throw error;
-        log(`${folder} takes no file: ${error instanceof Error ? error.message : String(error)}`);
+        log(`${folder} takes no file: ${errorText(error)}`);
         moveOn();
       }
   }

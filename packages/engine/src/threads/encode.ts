@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
-import { encoderWords, filedSize } from '@mellow/core';
+import { encoderWords, filedSize, errorText } from '@mellow/core';
 import { ledgerNames } from '../ledger/ledgerNames';
 import { nativePixels } from '../media/encoderNames';
 import { createPictureKeeper } from '../media/keptPictures';
@@ -72,7 +72,7 @@ runThread(({ order, memory }) => {
     try {
       keeper.writeTo(join(order.ledgerFolder, ledgerNames.kept));
     } catch (error) {
-      const why = error instanceof Error ? error.message : String(error);
+      const why = errorText(error);
       tell({
         type: 'log',
         level: 'warn',

@@ -1,4 +1,4 @@
-import { dueUs, periodUs } from '@mellow/core';
+import { dueUs, periodUs, errorText } from '@mellow/core';
 import { isGrabbed, type GrabbedSource } from '@mellow/model';
 import { grabInputsFor } from '../screen/grabTable';
 import { openFirstGrab, type ScreenGrab } from '../screen/libraryGrab';
@@ -126,7 +126,7 @@ runThread(({ order, memory }) => {
       grab = openFirstGrab(ways, as);
       return null;
     } catch (error) {
-      return error instanceof Error ? error.message : String(error);
+      return errorText(error);
     }
   }
 

@@ -1,5 +1,5 @@
 import { parentPort, receiveMessageOnPort } from 'node:worker_threads';
-import { encoderFacts, framesPerSecond } from '@mellow/core';
+import { encoderFacts, framesPerSecond, errorText } from '@mellow/core';
 import type { Kept, KeepOrder } from '@mellow/model';
 import { openClipWriting, type ClipWriting } from '../hindsight/clipWriting';
 import { createDriveHistory } from '../hindsight/driveHistory';
@@ -76,7 +76,7 @@ runThread(({ order, memory }) => {
         writing = { id: next.id, clip: openClipWriting(recipe, clip, next) };
       } catch (error) {
         clip.done();
-        return told({ ok: false, id: next.id, why: textOf(error) });
+        return told({ ok: false, id: next.id, why: errorText(error) });
       }
     }
     const { id, clip } = writing;
@@ -89,7 +89,7 @@ runThread(({ order, memory }) => {
     } catch (error) {
       clip.free();
       writing = null;
-      told({ ok: false, id, why: textOf(error) });
+      told({ ok: false, id, why: errorText(error) });
     }
   }
 
@@ -103,11 +103,9 @@ runThread(({ order, memory }) => {
     try {
       act();
     } catch (error) {
-      trouble = `The last minutes cannot be held any more: ${textOf(error)}`;
+      trouble = `The last minutes cannot be held any more: ${errorText(error)}`;
       history = null;
       tell({ type: 'log', level: 'error', text: trouble });
     }
   }
 });
-
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

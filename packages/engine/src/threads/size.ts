@@ -1,4 +1,4 @@
-import { encodeQueueFrames } from '@mellow/core';
+import { encodeQueueFrames, errorText } from '@mellow/core';
 import { openCameraPictures } from '../camera/cameraPictures';
 import { createSizer } from '../media/sizer';
 import { openControl } from '../shared/control';
@@ -54,7 +54,7 @@ runThread(({ order, memory }) => {
       lastFailed = false;
     } catch (error) {
       lastFailed = true;
-      const why = error instanceof Error ? error.message : String(error);
+      const why = errorText(error);
       tell({ type: 'log', level: 'error', text: `A frame could not be scaled: ${why}` });
     }
     sourcePool.release(slot);

@@ -1,4 +1,5 @@
 import { extname, join } from 'node:path';
+import { errorText } from '@mellow/core';
 import type { StripePlace } from '@mellow/model';
 import { openGrowingFile } from '../files/growingFile';
 import { freeBytes } from '../files/freeRoom';
@@ -105,7 +106,7 @@ function writeStripe({ order, memory, index }: ThreadOrder, place: StripePlace, 
   }
 
   function latch(error: unknown): void {
-    const why = error instanceof Error ? error.message : String(error);
+    const why = errorText(error);
     tell({ type: 'log', level: 'error', text: `${place.driveFolder} refused bytes of its stripe: ${why}` });
     figures.set('errno', errnoOf(error));
   }

@@ -1,4 +1,4 @@
-import { encoderFacts, plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
+import { encoderFacts, plainPracticeGame, startRecipe, withEncoder, errorText } from '@mellow/core';
 import { efforts, encoders, eyeTunings, profiles, type EncoderName, type Recipe } from '@mellow/model';
 import { Codec, CodecContext } from 'node-av/lib';
 import { nativeEncoders } from '../../src/media/encoderNames';
@@ -20,7 +20,7 @@ export function refusal(native: string, recipe: Recipe): string | null {
     setOptions(context, encoderOptions(recipe, native));
     return null;
   } catch (error) {
-    return error instanceof Error ? error.message : String(error);
+    return errorText(error);
   } finally {
     context.freeContext();
   }

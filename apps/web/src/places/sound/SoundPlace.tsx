@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { changeSound, recipeClashes } from '@mellow/core';
+import { changeSound, recipeClashes, errorText } from '@mellow/core';
 import type { Recipe, SoundDevices } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
@@ -196,7 +196,7 @@ function LastTenSeconds({ who, lane }: { who: string; lane: number }) {
       setPlaying(true);
     } catch (error) {
       setPlaying(false);
-      setProblem(error instanceof Error ? error.message : String(error));
+      setProblem(errorText(error));
     }
   };
   return (
