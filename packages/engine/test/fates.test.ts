@@ -1,6 +1,6 @@
 import { rmSync } from 'node:fs';
 import { isFiled, lossRuns } from '@mellow/core';
-import { causes, fates, type ScriptEvent } from '@mellow/model';
+import { causes, fates, type Cause, type ScriptEvent } from '@mellow/model';
 import { rollToEnd } from '@mellow/engine';
 import { openTakeBench, type MadeTake, type TakeBench, type TakeChange } from './support/drivenTake';
 import { readStripsOf } from './support/probe';
@@ -62,7 +62,7 @@ describe('one scripted case for each fate and cause', () => {
     const take = await expectConsistent(change);
     expect(fateAt(take, n)).toEqual([fate, cause]);
     expect(fateAt(take, 60)[0]).toBe('new');
-    expect(take.result.summary.causes[cause]).toBeGreaterThan(0);
+    expect(take.result.summary.causes[cause as Cause]).toBeGreaterThan(0);
   });
 
   it('an encoder that takes longer than a frame: its queue fills, then frames are refused one by one', async () => {

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { Station } from './station';
 
 /** What became of a due frame; the number is the code in the ledger. */
@@ -24,6 +25,7 @@ export const causes = [
   'encode-error',
   'not-found',
   'unknown',
+  'pack-late',
 ] as const;
 export type Cause = (typeof causes)[number];
 
@@ -46,7 +48,18 @@ export const causeStation: Record<Cause, Station | null> = {
   'encode-error': 'encode',
   'not-found': 'pack',
   unknown: null,
+  'pack-late': 'pack',
 };
 
 export const fateCode = (fate: Fate): number => fates.indexOf(fate);
 export const causeCode = (cause: Cause): number => causes.indexOf(cause);
+
+/** A count for each name; what was stored before a name was known has none of it. */
+export const countsBy = <const Name extends string>(names: readonly Name[]) =>
+  z.preprocess(
+    (given) =>
+      typeof given === 'object' && given !== null
+        ? { ...Object.fromEntries(names.map((name) => [name, 0])), ...given }
+        : given,
+    z.record(z.enum(names), z.int()),
+  );

@@ -1,9 +1,6 @@
 import { z } from 'zod';
-import { causes, fates } from './fate';
+import { causes, countsBy, fates } from './fate';
 import { stationNames } from './station';
-
-const counts = <T extends readonly string[]>(names: T) =>
-  z.record(z.enum(names as unknown as [string, ...string[]]), z.int());
 
 export const loadFigureSchema = z.object({
   usualMs: z.number(),
@@ -15,8 +12,8 @@ export type LoadFigure = z.infer<typeof loadFigureSchema>;
 /** A ledger in figures. */
 export const ledgerSummarySchema = z.object({
   due: z.int(),
-  fates: counts(fates),
-  causes: counts(causes),
+  fates: countsBy(fates),
+  causes: countsBy(causes),
   /** Pictures in the file: new + repeat + filled. */
   filed: z.int(),
   filledRows: z.int(),

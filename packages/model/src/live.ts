@@ -5,7 +5,14 @@ import { soundLevelSchema } from './sound';
 import { secondRowSchema } from './ledger';
 import { takeStateSchema } from './take';
 import { stationNames } from './station';
-import { causes, fates } from './fate';
+import { causes, countsBy, fates } from './fate';
+
+/** Something beside the take that does not go on for now, or an encoder that lets nothing out; the take goes on. */
+export const takeTroubleSchema = z.object({
+  who: z.enum(['encoder', 'hindsight', 'sound', 'camera']),
+  text: z.string(),
+});
+export type TakeTrouble = z.infer<typeof takeTroubleSchema>;
 
 /** What the recorder is doing now; sent about five times a second while rolling. */
 export const liveTakeSchema = z.object({
@@ -18,14 +25,19 @@ export const liveTakeSchema = z.object({
   elapsedUs: z.number(),
   baselineLeftS: z.number(),
   due: z.int(),
-  fates: z.record(z.enum(fates), z.int()),
-  causes: z.record(z.enum(causes), z.int()),
+  fates: countsBy(fates),
+  causes: countsBy(causes),
   /** Per second since the start, newest last, at most 60: new, repeat, capture, encode, write. */
   lastMinute: z.array(z.tuple([z.int(), z.int(), z.int(), z.int(), z.int()])),
   bytesWritten: z.number(),
   durableBytes: z.number(),
   bytesPerSecond: z.number(),
   bytesQueued: z.number(),
+  /** Up to where in the take every picture is with the drive. */
+  writtenUs: z.number().default(0),
+  /** Frames that were due and of which it is not known yet what became. */
+  unsettled: z.int().min(0).default(0),
+  troubles: z.array(takeTroubleSchema).default([]),
   gameFps: z.number().nullable(),
   gameSlowestMs: z.number().nullable(),
   loads: z.record(z.enum(stationNames), z.object({ meanMs: z.number().nullable(), busiestMs: z.number().nullable() })),

@@ -134,11 +134,11 @@ describe('the forecast of loads', () => {
 
 describe('safety', () => {
   it('says what a dying recorder costs', () => {
-    expect(secondsLostIfKilled(testRecipe, 2)).toBeCloseTo(1.5 + 4 / 60, 6);
+    expect(secondsLostIfKilled(testRecipe, 2)).toBeCloseTo(2 + 4 / 60, 6);
     expect(secondsLostIfKilled({ ...testRecipe, container: 'mp4' }, 2)).toBe(secondsLostIfKilled(testRecipe, 2));
-    expect(secondsLostIfKilled(encode({ effort: 'most-thorough' }), 2)).toBeGreaterThan(2);
+    expect(secondsLostIfKilled(encode({ effort: 'most-thorough' }), 2)).toBeGreaterThan(2.5);
     expect(secondsLostIfKilled(encode({ encoder: 'utvideo-software', rateControl: 'lossless' }), 2)).toBeCloseTo(
-      1.5 + 1 / 60,
+      2 + 1 / 60,
       6,
     );
   });

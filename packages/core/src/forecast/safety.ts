@@ -37,9 +37,9 @@ export function heldFrames({ encode }: Recipe, cores: number): number {
 }
 
 /**
- * Seconds of a take that are lost at most when the recorder dies: a cluster of 1 s, half a second on its way to the
- * drive, and the pictures the encoder holds (docs/model.md, "Work"); of a striped take a second more, as its writers flush
- * on their own ("Striping"). A plain MP4 is built anew from its packets.
+ * Seconds of a take that are lost at most when the recorder dies: what may wait in memory before frames are refused
+ * (`mostUnwrittenUs`, and what one wait for a due adds), and the pictures the encoder holds (docs/model.md, "Work"); of a striped
+ * take a second more, as its writers flush on their own ("Striping"). A plain MP4 is built anew from its packets.
  */
 export const secondsLostIfKilled = (recipe: Recipe, cores: number): number =>
-  1 + (isStriped(recipe) ? 1 : 0) + 0.5 + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);
+  2 + (isStriped(recipe) ? 1 : 0) + heldFrames(recipe, cores) / framesPerSecond(recipe.rate);

@@ -6,6 +6,7 @@ const calm: DueObservation = {
   bytesWaiting: 0,
   waitingLimitBytes: 64e6,
   sinceLastWriteUs: 0,
+  unwritten: { us: 0, waitsFor: 'pack' },
   room: 'yes',
   grab: 'ok',
   newestFrame: 10,
@@ -20,6 +21,22 @@ describe('the fate of a due frame', () => {
     [
       'the drive stands still',
       { bytesWaiting: 65e6, sinceLastWriteUs: 500_000 },
+      { fate: 'write-miss', cause: 'drive-stalled' },
+    ],
+    [
+      'packets wait for the container',
+      { unwritten: { us: 1_900_001, waitsFor: 'pack' } },
+      { fate: 'write-miss', cause: 'pack-late' },
+    ],
+    ['as long as they may', { unwritten: { us: 1_900_000, waitsFor: 'pack' } }, { fate: 'new' }],
+    [
+      'bytes wait for a slow drive',
+      { unwritten: { us: 2e6, waitsFor: 'drive' } },
+      { fate: 'write-miss', cause: 'drive-slow' },
+    ],
+    [
+      'bytes wait for a drive that stands still',
+      { unwritten: { us: 2e6, waitsFor: 'drive' }, sinceLastWriteUs: 600_000 },
       { fate: 'write-miss', cause: 'drive-stalled' },
     ],
     ['the encoder’s queue is full', { room: 'encode-queue-full' }, { fate: 'encode-miss', cause: 'queue-full' }],

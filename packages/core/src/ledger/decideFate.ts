@@ -7,6 +7,8 @@ export interface DueObservation {
   bytesWaiting: number;
   waitingLimitBytes: number;
   sinceLastWriteUs: number;
+  /** How long the oldest packet has waited that is not with the drive, and for whom; 0 where nobody is behind. */
+  unwritten: { us: number; waitsFor: 'pack' | 'drive' };
   room: 'yes' | 'encode-queue-full' | 'size-busy' | 'pool-empty';
   grab: 'ok' | 'failed' | 'unfinished';
   /** Number of the newest source frame, null before the first. */
@@ -20,10 +22,18 @@ export type FateDecision =
 /** No write for so long means that the drive stands still, not that it is slow. */
 export const driveStalledUs = 500_000;
 
+/**
+ * Longest that an encoded packet waits in memory before frames are refused. With the half second that a container collects, and the
+ * pictures inside the encoder, it is all that a recorder that dies takes along (`secondsLostIfKilled`).
+ */
+export const mostUnwrittenUs = 1_900_000;
+
 /** Fate of a due frame, rules 1 to 7 of the table in docs/model.md; the first match wins. */
 export function decideFate(seen: DueObservation): FateDecision {
   if (seen.wokeAfterNextDue) return { fate: 'capture-miss', cause: 'picker-late' };
-  if (seen.bytesWaiting > seen.waitingLimitBytes) {
+  const late = seen.unwritten.us > mostUnwrittenUs;
+  if (late && seen.unwritten.waitsFor === 'pack') return { fate: 'write-miss', cause: 'pack-late' };
+  if (late || seen.bytesWaiting > seen.waitingLimitBytes) {
     return { fate: 'write-miss', cause: seen.sinceLastWriteUs >= driveStalledUs ? 'drive-stalled' : 'drive-slow' };
   }
   if (seen.room === 'encode-queue-full') return { fate: 'encode-miss', cause: 'queue-full' };

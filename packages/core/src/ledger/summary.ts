@@ -31,6 +31,9 @@ export interface SummaryBuilder {
   end(context: Omit<SummaryContext, 'seconds' | 'rate' | 'cores'>): LedgerSummary;
 }
 
+const countsOf = <Name extends string>(names: readonly Name[], counts: readonly number[]): Record<Name, number> =>
+  Object.fromEntries(names.map((name, i) => [name, counts[i] ?? 0])) as Record<Name, number>;
+
 /** A ledger in figures, counted row by row and second by second, in memory that does not grow with the take. */
 export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
   const fateCounts = new Array<number>(fates.length).fill(0);
@@ -67,8 +70,8 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
       const lengthS = (rows * period) / 1e6;
       return {
         due: rows,
-        fates: Object.fromEntries(fates.map((fate, i) => [fate, fateCounts[i] ?? 0])),
-        causes: Object.fromEntries(causes.map((cause, i) => [cause, causeCounts[i] ?? 0])),
+        fates: countsOf(fates, fateCounts),
+        causes: countsOf(causes, causeCounts),
         filed,
         filledRows,
         tailFrames: context.tailFrames,

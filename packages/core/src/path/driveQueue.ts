@@ -7,6 +7,8 @@ export interface DriveQueue {
   handOver(nowUs: number, bytes: number): number;
   /** Bytes that wait at a time, the piece being written included. Ask in rising order of time. */
   waitingBytes(nowUs: number): number;
+  /** How long the oldest bytes have waited, 0 if nothing waits. */
+  oldestUs(nowUs: number): number;
   /** How long ago a write last ended, 0 if nothing waits. */
   sinceLastWriteUs(nowUs: number): number;
   busyUs(): number;
@@ -22,7 +24,7 @@ export function createDriveQueue(p: PathParameters, endUs: number): DriveQueue {
     drive.stallMedianUs,
     drive.stallSigma,
   );
-  const pieces: { bytes: number; startUs: number; endUs: number }[] = [];
+  const pieces: { bytes: number; handedUs: number; startUs: number; endUs: number }[] = [];
   let freeUs = 0;
   let busyUs = 0;
   let stallAt = 0;
@@ -47,7 +49,7 @@ export function createDriveQueue(p: PathParameters, endUs: number): DriveQueue {
     const doneUs = writeFrom(startUs, bytes);
     busyUs += doneUs - startUs;
     freeUs = doneUs;
-    pieces.push({ bytes, startUs, endUs: doneUs });
+    pieces.push({ bytes, handedUs: nowUs, startUs, endUs: doneUs });
     return doneUs;
   }
 
@@ -62,6 +64,10 @@ export function createDriveQueue(p: PathParameters, endUs: number): DriveQueue {
         else waiting += (piece.bytes * (piece.endUs - nowUs)) / (piece.endUs - piece.startUs);
       }
       return waiting;
+    },
+    oldestUs(nowUs) {
+      while (first < pieces.length && pieces[first]!.endUs <= nowUs) first++;
+      return first < pieces.length ? nowUs - pieces[first]!.handedUs : 0;
     },
     sinceLastWriteUs(nowUs) {
       if (first >= pieces.length) return 0;

@@ -145,6 +145,7 @@ export function simulatePath(p: PathParameters): PathRun {
       bytesWaiting,
       waitingLimitBytes: p.drive.waitingLimitBytes,
       sinceLastWriteUs: drive.sinceLastWriteUs(now),
+      unwritten: { us: drive.oldestUs(now), waitsFor: 'drive' },
       room:
         waits >= p.encode.queueFrames
           ? 'encode-queue-full'

@@ -6,6 +6,7 @@ import { dueUs, sampleRateHz } from '@mellow/core';
 import type { FileIdentity, Recipe } from '@mellow/model';
 import { syncFolder, writeFully } from '../files/durable';
 import { isSameOpenFile } from '../files/identity';
+import { opening, type Owns } from '../shared/disposer';
 import { openFileWriter } from '../media/fileWriter';
 import { openLaneEncoder } from '../media/laneEncoder';
 import { pictureTrack, type HeldClip, type HeldPacket } from './history';
@@ -27,23 +28,36 @@ export interface ClipWriting {
 
 /**
  * Writes a part of what is held into a reserved file: picture and lanes keep their distance, and both begin at 0. A lane
- * begins with its first whole packet, which may be a tenth of a second into the clip.
+ * begins with its first whole packet, which may be a tenth of a second into the clip. The clip is done with when it is freed.
+ * @throws in words; the clip is done with then
  */
 export function openClipWriting(
   recipe: Recipe,
   clip: HeldClip,
   target: { path: string; identity: FileIdentity },
 ): ClipWriting {
-  const handle = openSync(target.path, 'r+');
-  if (!isSameOpenFile(target.identity, handle)) {
-    closeSync(handle);
+  return opening((owns, dispose) => openOwned(recipe, clip, target, owns, dispose));
+}
+
+function openOwned(
+  recipe: Recipe,
+  clip: HeldClip,
+  target: { path: string; identity: FileIdentity },
+  owns: Owns,
+  free: () => void,
+): ClipWriting {
+  owns(clip, ({ done }) => done());
+  const handle = owns(openSync(target.path, 'r+'), closeSync);
+  if (!isSameOpenFile(target.identity, handle))
     throw new Error(`Another file lies at ${target.path} by now; it was not touched.`);
-  }
   const { span } = clip;
-  const lanes = recipe.lanes.map((lane) => ({ lane, encoder: openLaneEncoder(lane, recipe.container) }));
+  const lanes = recipe.lanes.map((lane) => ({
+    lane,
+    encoder: owns(openLaneEncoder(lane, recipe.container), (one) => one.free()),
+  }));
   let refused: Error | null = null;
   let bytes = 0;
-  const writer = openFileWriter(recipe, clip.header, lanes, {
+  const opened = openFileWriter(recipe, clip.header, lanes, {
     // An exception must not go through the library.
     write(position, piece) {
       try {
@@ -56,14 +70,14 @@ export function openClipWriting(
       }
     },
   });
-  const packet = new Packet();
+  const writer = owns(opened, (one) => one.free());
+  const packet = owns(new Packet(), (one) => one.free());
   packet.alloc();
   const startSample = Math.round((dueUs(recipe.rate, span.startPts) * sampleRateHz) / 1e6);
   const endSample = Math.round((dueUs(recipe.rate, span.endPts) * sampleRateHz) / 1e6);
   const from = clip.packets[Symbol.iterator]();
   let coded = 0;
   let pictures = 0;
-  let freed = false;
 
   /** Pictures of the span by their place in decoding order; those shown before the first cannot be shown without what is gone. */
   function belongs({ track, pts }: HeldPacket): boolean {
@@ -89,16 +103,6 @@ export function openClipWriting(
   function check(code: number): void {
     if (refused) throw refused;
     FFmpegError.throwIfError(code, 'writing what is kept');
-  }
-
-  function free(): void {
-    if (freed) return;
-    freed = true;
-    clip.done();
-    writer.free();
-    packet.free();
-    for (const { encoder } of lanes) encoder.free();
-    closeSync(handle);
   }
 
   return {

@@ -15,6 +15,8 @@ const flushEveryUs = 1e6;
 /** Holds packets on the drive, in pieces that are whole files: they outlive the recorder. */
 export function createDriveHistory(folder: string, recipe: Recipe, options: HistoryOptions): History {
   const { windowFrames, reorders, header } = options;
+  // What one before left, that failed or whose thread has died, is nobody’s any more: its list was in memory.
+  rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   writeHead(folder, recipe);
   const list = createHeldList<SegmentPacket>();
@@ -83,8 +85,11 @@ export function createDriveHistory(folder: string, recipe: Recipe, options: Hist
       };
     },
     close(stays) {
-      close();
-      if (!stays) rmSync(folder, { recursive: true, force: true });
+      try {
+        close();
+      } finally {
+        if (!stays) rmSync(folder, { recursive: true, force: true });
+      }
     },
   };
 }

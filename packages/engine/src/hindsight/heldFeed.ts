@@ -17,6 +17,7 @@ export function createHeldFeed(memory: RingMemory | null, control: Control): Hel
   const ring = memory ? openRingWriter(memory) : null;
   const mostBytes = memory ? memory.data.byteLength / 2 - 64 : 0;
   let missing = false;
+  let header: Uint8Array | null = null;
   /** What has no room is left out up to the next key picture, and counted: the file of the take has it. */
   const hand = (fields: readonly [number, number, number, number, number], data: Uint8Array): void => {
     if (!ring) return;
@@ -25,8 +26,13 @@ export function createHeldFeed(memory: RingMemory | null, control: Control): Hel
     control.add('heldGaps', 1);
   };
   return {
-    parameters: (header) => hand([heldKinds.parameters, 0, 0, 0, 0], header),
+    parameters(given) {
+      header = given.slice();
+      hand([heldKinds.parameters, 0, 0, 0, 0], header);
+    },
     picture(pts, dts, key, data) {
+      // Who has begun anew knows nothing, and can use nothing before a key picture.
+      if (key && header && control.exchange('heldWanted', 0)) hand([heldKinds.parameters, 0, 0, 0, 0], header);
       if (missing && !key) return;
       missing = false;
       hand([heldKinds.packet, pictureTrack, pts, dts, 2 + (key ? 1 : 0)], data);
@@ -35,6 +41,7 @@ export function createHeldFeed(memory: RingMemory | null, control: Control): Hel
       if (missing || !data) return;
       hand([heldKinds.packet, lane, Number(pts), Number(dts), 2 * Number(duration) + 1], data);
     },
-    end: () => void ring?.push([heldKinds.end, 0, 0, 0, 0], null, 5e6),
+    // Where it has no room, its reader sees that Pack is done: nobody waits for it.
+    end: () => void ring?.push([heldKinds.end, 0, 0, 0, 0], null, 0),
   };
 }

@@ -5,6 +5,7 @@ import { FFmpegError, Packet } from 'node-av/lib';
 import { z } from 'zod';
 import type { Recipe } from '@mellow/model';
 import { writeFully } from '../files/durable';
+import { opening, type Owns } from '../shared/disposer';
 import { openFileWriter } from '../media/fileWriter';
 import { openLaneEncoder } from '../media/laneEncoder';
 import { openMedia } from '../media/readBack';
@@ -33,10 +34,24 @@ export interface SegmentWriter {
 
 /** Opens a Matroska file of some seconds, which survives whoever writes it. @throws where the drive refuses it */
 export function openSegment(folder: string, segment: number, recipe: Recipe, header: Uint8Array | null): SegmentWriter {
-  const handle = openSync(segmentPath(folder, segment), 'wx');
-  const lanes = recipe.lanes.map((lane) => ({ lane, encoder: openLaneEncoder(lane, 'matroska') }));
+  return opening((owns, dispose) => openOwned(folder, segment, recipe, header, owns, dispose));
+}
+
+function openOwned(
+  folder: string,
+  segment: number,
+  recipe: Recipe,
+  header: Uint8Array | null,
+  owns: Owns,
+  free: () => void,
+): SegmentWriter {
+  const handle = owns(openSync(segmentPath(folder, segment), 'wx'), closeSync);
+  const lanes = recipe.lanes.map((lane) => ({
+    lane,
+    encoder: owns(openLaneEncoder(lane, 'matroska'), (one) => one.free()),
+  }));
   let refused: Error | null = null;
-  const writer = openFileWriter({ ...recipe, container: 'matroska' }, header, lanes, {
+  const opened = openFileWriter({ ...recipe, container: 'matroska' }, header, lanes, {
     write(position, bytes) {
       try {
         writeFully(handle, bytes, position);
@@ -47,7 +62,8 @@ export function openSegment(folder: string, segment: number, recipe: Recipe, hea
       }
     },
   });
-  const native = new Packet();
+  const writer = owns(opened, (one) => one.free());
+  const native = owns(new Packet(), (one) => one.free());
   native.alloc();
   const counts = new Map<number, number>();
   let lines: string[] = [];
@@ -84,10 +100,7 @@ export function openSegment(folder: string, segment: number, recipe: Recipe, hea
         check(writer.close());
         flushLines();
       } finally {
-        writer.free();
-        native.free();
-        for (const { encoder } of lanes) encoder.free();
-        closeSync(handle);
+        free();
       }
     },
   };

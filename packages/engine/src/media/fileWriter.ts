@@ -11,6 +11,7 @@ import {
   type AVSeekWhence,
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
+import { opening, type Owns } from '../shared/disposer';
 import { pictureTimescale } from './pictureTimescale';
 import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
 import { fileTags } from './pictureFrames';
@@ -37,11 +38,15 @@ export interface FileWriter {
   free(): void;
 }
 
+/**
+ * A container collects so much before it hands bytes out: half a second, since what it has collected is lost with the recorder
+ * (`secondsLostIfKilled`).
+ */
 const formats: Record<Recipe['container'], { name: string; options: Record<string, string> }> = {
-  matroska: { name: 'matroska', options: { cluster_time_limit: '1000', cluster_size_limit: '67108864' } },
+  matroska: { name: 'matroska', options: { cluster_time_limit: '500', cluster_size_limit: '67108864' } },
   'fragmented-mp4': {
     name: 'mp4',
-    options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '1000000' },
+    options: { movflags: '+empty_moov+delay_moov+default_base_moof', frag_duration: '500000' },
   },
   mp4: { name: 'mp4', options: {} },
 };
@@ -54,12 +59,28 @@ export function openFileWriter(
   sink: ByteSink,
   continues = false,
 ): FileWriter {
+  return opening((owns, free) => openOwned(recipe, header, lanes, sink, continues, owns, free));
+}
+
+function openOwned(
+  recipe: Recipe,
+  header: Uint8Array | null,
+  lanes: readonly { lane: Lane; encoder: LaneEncoder }[],
+  sink: ByteSink,
+  continues: boolean,
+  owns: Owns,
+  free: () => void,
+): FileWriter {
   const format = formats[recipe.container];
-  const context = new FormatContext();
+  // The order matters: the context lets go of its bytes before they are given back.
+  const io = owns(new IOContext(), (one) => one.freeContext());
+  const context = owns(new FormatContext(), (one) => {
+    one.pb = null;
+    one.freeContext();
+  });
   FFmpegError.throwIfError(context.allocOutputContext2(null, format.name, null), 'opening the container');
   let position = 0;
   let end = 0;
-  const io = new IOContext();
   io.allocContextWithCallbacks(
     65_536,
     1,
@@ -96,7 +117,7 @@ export function openFileWriter(
     return context.writeFrameSync(packet);
   };
   // A fragment tells the length of its last picture, which is known only when the next one comes: gaps make it longer.
-  const held = recipe.container === 'fragmented-mp4' ? holdOne() : null;
+  const held = recipe.container === 'fragmented-mp4' ? owns(holdOne(), (one) => one.free()) : null;
   const writeHeld = (nextDts: bigint | null): number => {
     const before = held?.take();
     if (!before) return 0;
@@ -123,12 +144,7 @@ export function openFileWriter(
       const code = writeHeld(null);
       return code < 0 ? code : context.writeTrailerSync();
     },
-    free() {
-      held?.free();
-      context.pb = null;
-      context.freeContext();
-      io.freeContext();
-    },
+    free,
   };
 }
 

@@ -32,8 +32,9 @@ export interface LaneEncoder {
  * Opens the encoder of one lane; time base 1/48 000, time stamps are sample indices. AAC begins with a packet from before
  * the first sample. MP4 says so and readers leave it out; Matroska would begin at -21 ms, and programs that copy from it
  * move every picture: there the packet is left out, and the first 21 ms fade in.
+ * @param fromSample where in the lane it begins; one that goes on from another leaves its packet before that out as well
  */
-export function openLaneEncoder(lane: Lane, container: Container): LaneEncoder {
+export function openLaneEncoder(lane: Lane, container: Container, fromSample = 0): LaneEncoder {
   const { name, format } = codecs[lane.codec];
   const codec = requireNative(Codec.findEncoderByName(name as never), `${name} encoder`);
   const context = new CodecContext();
@@ -45,20 +46,20 @@ export function openLaneEncoder(lane: Lane, container: Container): LaneEncoder {
   if (lane.codec === 'aac' || lane.codec === 'opus') context.bitRate = BigInt(lane.bitrateKbps) * 1000n;
   context.setFlags(AV_CODEC_FLAG_GLOBAL_HEADER);
   FFmpegError.throwIfError(context.open2Sync(codec, null), `opening the encoder of lane ${lane.name}`);
-  const dropsPriming = lane.codec === 'aac' && container === 'matroska';
+  const dropsPriming = fromSample > 0 || (lane.codec === 'aac' && container === 'matroska');
   const chunk = context.frameSize > 0 ? context.frameSize : 1024;
   const waiting = new Float32Array(chunk * soundChannels);
   const packet = new Packet();
   packet.alloc();
   let filled = 0;
-  let position = 0;
+  let position = fromSample;
 
   const drain = (take: (packet: Packet) => void): void => {
     for (;;) {
       const code = context.receivePacketSync(packet);
       if (code === AVERROR_EAGAIN || code === AVERROR_EOF) return;
       FFmpegError.throwIfError(code, 'encoding sound');
-      if (!dropsPriming || packet.pts >= 0n) take(packet);
+      if (!dropsPriming || packet.pts >= BigInt(fromSample)) take(packet);
       packet.unref();
     }
   };

@@ -16,6 +16,8 @@ export interface PartedWriter {
   writePicture(packet: Packet): number;
   /** Time stamps in samples of the take. */
   writeSound(lane: number, packet: Packet): number;
+  /** A lane brings nothing for now: a cut does not wait for it. */
+  laneAway(lane: number, away: boolean): void;
   /** Bytes of all parts that will not be touched before their end. */
   position(): number;
   close(): number;
@@ -70,6 +72,7 @@ export function openPartedWriter(
     reached: boolean[];
     waiting: { lane: number | null; packet: Packet }[];
   } | null = null;
+  const away = lanes.map(() => false);
   const startSampleOf = (n: number): number => Math.round((dueUs(recipe.rate, n) * sampleRateHz) / 1e6);
   const position = (): number => base + writer.position();
 
@@ -92,6 +95,8 @@ export function openPartedWriter(
   function begin(n: number): void {
     cut = { n, startSample: startSampleOf(n), reached: lanes.map(() => false), waiting: [] };
   }
+
+  const isReached = (): boolean => cut !== null && cut.reached.every((reached, lane) => reached || away[lane]);
 
   function wait(lane: number | null, packet: Packet): void {
     const own = new Packet();
@@ -159,20 +164,19 @@ export function openPartedWriter(
       if (packet.isKeyframe) noteGroup();
       if (!cut && packet.isKeyframe && isDue(Number(packet.pts))) {
         begin(Number(packet.pts));
-        if (!lanes.length) {
-          const code = turn();
-          return code < 0 ? code : picture(packet);
-        }
       }
       if (!cut) return picture(packet);
       wait(null, packet);
-      return 0;
+      return isReached() ? turn() : 0;
     },
     writeSound(lane, packet) {
       if (!cut || packet.pts < BigInt(cut.startSample)) return sound(lane, packet);
       wait(lane, packet);
       cut.reached[lane] = true;
-      return cut.reached.every(Boolean) ? turn() : 0;
+      return isReached() ? turn() : 0;
+    },
+    laneAway(lane, isAway) {
+      away[lane] = isAway;
     },
     position,
     close() {

@@ -2,7 +2,7 @@ import { dbOf, isHeard } from '@mellow/core';
 import type { SoundLevel, SoundReport, SoundSource, TakeOrder } from '@mellow/model';
 import { openSoundFigures, soundStateNumbers } from '../shared/soundFigures';
 import type { TakeMemory } from '../shared/takeMemory';
-import type { ThreadName } from './threadGroup';
+import type { ThreadName } from '../shared/threadNames';
 
 /** The sounds of a take while it rolls. */
 export interface TakeSounds {

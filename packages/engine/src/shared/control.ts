@@ -13,11 +13,17 @@ const intNames = [
   'sizeDone',
   'encodeDone',
   'packDone',
+  /** The container was closed well. */
+  'containerClosed',
   'driveDone',
-  'keepDone',
   /** Steps of writing a clip, and how often what is held missed packets. */
   'keptSteps',
   'heldGaps',
+  /** Who holds the last minutes needs the encoder’s parameters: it has just begun. */
+  'heldWanted',
+  /** The thread that brings the practice game’s sounds, or the ones from outside, is gone for now. */
+  'soundLost',
+  'hearLost',
   'failed',
   'dueIssued',
   'latestSlot',
@@ -60,6 +66,8 @@ const floatNames = [
   'drivenBytes',
   'durableBytes',
   'drivePosition',
+  /** Up to where in the file every picture is with the drive. */
+  'writtenUs',
   'lastWriteUs',
   'driveLatencyUs',
   /** Bytes the file can still grow by; negative where it is not known. */

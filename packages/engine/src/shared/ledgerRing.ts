@@ -4,7 +4,7 @@ import { causeCode, fateCode, type Cause, type Fate } from '@mellow/model';
 /** The rows of the last frames, written by the threads that handle them; row n stands at n modulo the capacity. */
 export const ledgerRingRows = 65_536;
 
-export const rowStates = { open: 0, lost: 1, accepted: 2, written: 4 } as const;
+export const rowStates = { open: 0, lost: 1, accepted: 2, packed: 3, written: 4 } as const;
 
 export interface LedgerRingMemory {
   ints: SharedArrayBuffer;

@@ -32,7 +32,7 @@ export const blockBeginsUs = (clock: TakeClock, n: number): number =>
   clock.at((n + 0.5) * soundBlockUs) - soundBlockUs / 2;
 
 export interface SoundRingWriter {
-  /** Number of the next block. */
+  /** Number of the next block: what the reader has not waited for is passed over. */
   next(): number;
   /** Writes the next block; waits for room until the time is over. @returns whether there was room */
   write(samples: Float32Array, arrivalUs: number, timeoutUs: number): boolean;
@@ -53,7 +53,13 @@ export function openSoundRingWriter(memory: SoundRingMemory): SoundRingWriter {
   const counters = new Int32Array(memory.counters);
   const values = new Float32Array(memory.samples);
   const arrivals = new Float64Array(memory.arrivals);
-  const next = () => Atomics.load(counters, WRITTEN);
+  const next = (): number => {
+    const [written, read] = [Atomics.load(counters, WRITTEN), Atomics.load(counters, READ)];
+    if (written >= read) return written;
+    // Nobody wants blocks that the reader has gone on without.
+    Atomics.store(counters, WRITTEN, read);
+    return read;
+  };
   return {
     next,
     write(samples, arrivalUs, timeoutUs) {

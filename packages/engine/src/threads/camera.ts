@@ -9,12 +9,13 @@ import { nowUs, sleepUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { createFaults } from './faults';
 
 /** A camera that is gone is looked for again so often. */
 const againUs = 1e6;
 
 /** Brings the camera's pictures: for Size to lay into the file's, or into a file of their own. */
-runThread(({ order, memory }) => {
+runThread(({ order, memory }, owns) => {
   const { camera } = order.recipe;
   if (!camera || !memory.cameraPool) throw new Error('There is no camera to open.');
   const control = openControl(memory.control);
@@ -24,12 +25,19 @@ runThread(({ order, memory }) => {
   const words = camera.from.kind === 'device' ? camera.from.name : 'The stand-in camera';
   const over = () => control.get('failed') !== 0 || control.get('pickerDone') !== 0;
   // A take with a camera that cannot be opened does not begin: who wants to be seen should know.
-  let feed: CameraFeed | null = open(camera);
-  let file: CameraFile | null = camera.where === 'own-file' ? openCameraFile(camera, layout, order.cameraFile) : null;
+  let feed: CameraFeed | null = null;
+  let file: CameraFile | null = null;
+  owns(null, () => feed?.close());
+  owns(null, closeFile);
+  const faults = createFaults(order, 'camera');
+  feed = open(camera);
+  // What a thread before wrote stays as it is: its file cannot be gone on with.
+  const first = control.get('cameraPictures') === 0;
+  file = camera.where === 'own-file' && first ? openCameraFile(camera, layout, order.cameraFile) : null;
   let lastUs = nowUs();
   let triedUs = 0;
   let away = false;
-  let pictures = 0;
+  let pictures = control.get('cameraPictures');
   tell({ type: 'ready', threadId: ownThreadId() });
   while (!over()) {
     feed ??= openAgain();
@@ -44,7 +52,6 @@ runThread(({ order, memory }) => {
     else publish(slot, atUs);
     noteAway();
   }
-  feed?.close();
   closeFile();
   tell({ type: 'done' });
 
@@ -86,6 +93,7 @@ runThread(({ order, memory }) => {
     const sinceZeroUs = clock.fileOf(atUs);
     const counts = control.figure('dueZeroUs') > 0 && sinceZeroUs >= 0 && clock.pausedSinceUs() === null;
     if (counts) control.set('cameraPictures', ++pictures);
+    if (counts) faults('frame', pictures);
     if (counts) writeOwn(slot, sinceZeroUs);
     pool.publish(slot, pictures, pictures, atUs);
     const before = control.exchange('latestCamera', slot + 1);

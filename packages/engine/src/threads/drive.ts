@@ -7,6 +7,7 @@ import { openSampleLog } from '../shared/sampleLog';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { openDriveParts } from './driveParts';
 import { openDriveStripes } from './driveStripes';
+import { createFaults } from './faults';
 import { fileKinds } from './queueKinds';
 
 const ENOSPC = 28;
@@ -20,6 +21,7 @@ const leastTurnAheadBytes = 4e6;
 
 /** Writes the files' bytes, makes them durable each second, and watches the drive. The first error stays. */
 runThread(({ order, memory }) => {
+  const faults = createFaults(order, 'drive');
   const control = openControl(memory.control);
   const queue = openRingReader(memory.fileBytes);
   const times = openSampleLog(memory.stationTimes.drive);
@@ -43,6 +45,7 @@ runThread(({ order, memory }) => {
       if (kind === fileKinds.end) ended = true;
       else if (kind === fileKinds.part) turn(at, elsewhere !== 0);
       else writeBytes(at, message.payload);
+      faults('frame', Math.floor(control.figure('drivenBytes')));
       queue.done();
     } else {
       if (control.get('failed') && control.get('packDone')) ended = true;
@@ -55,6 +58,7 @@ runThread(({ order, memory }) => {
       watch();
     }
   }
+  faults('end');
   parts.file().finish();
   sync();
   watch();

@@ -17,6 +17,7 @@ import { noteStation } from '../shared/stationTimes';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { systemFacts } from '../system/systemFacts';
+import { createFaults } from './faults';
 import { forEachFrame } from './frameLoop';
 import { packetKinds } from './queueKinds';
 import { scriptedAt } from './script';
@@ -27,7 +28,7 @@ const packetsBeforeWaking = 8;
 const pieceBytes = 4 << 20;
 
 /** Encodes accepted pictures; packets are never dropped here. */
-runThread(({ order, memory }) => {
+runThread(({ order, memory }, owns) => {
   const control = openControl(memory.control);
   const clock = openTakeClock(memory.clock, control);
   const ledger = openLedgerRing(memory.ledger);
@@ -36,33 +37,36 @@ runThread(({ order, memory }) => {
   const pool = openSlotPool(poolMemory);
   const queue = openRingReader(memory.encodeQueue);
   const packets = openRingWriter(memory.packets);
-  const takeBack = applyEncoderPriority(recipe.priority);
+  owns(applyEncoderPriority(recipe.priority), (takeBack) => takeBack());
+  const faults = createFaults(order, 'encode');
+  faults('begin');
   const before = new Set(systemFacts.threadIds());
-  const encoder = openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true);
+  const encoder = owns(openPictureEncoder(recipe, recipe.encode.threads || order.encoderThreads, true), (one) =>
+    one.free(),
+  );
   const own = ownThreadId();
   const threads = systemFacts.threadIds().filter((id) => !before.has(id));
   // Pack needs the parameters before the first packet.
   packets.push([packetKinds.parameters, 0, 0, 0, 0], encoder.header, 5e6);
   const { widthPx, heightPx } = filedSize(recipe);
   const frames = Array.from({ length: 3 }, () =>
-    createNativeFrame(widthPx, heightPx, fileTags(recipe), nativePixels(recipe.encode).format),
+    owns(createNativeFrame(widthPx, heightPx, fileTags(recipe), nativePixels(recipe.encode).format), (one) =>
+      one.free(),
+    ),
   );
   const keeper = createPictureKeeper(order, poolMemory.layout);
-  const packet = new Packet();
+  const packet = owns(new Packet(), (one) => one.free());
   packet.alloc();
   let lastFailed = false;
   let turn = 0;
   tell({ type: 'log', level: 'info', text: `Encoder: ${encoderWords(recipe.encode.encoder)}.` });
   tell({ type: 'ready', threadId: own, encoderThreadIds: threads.length ? threads : own === null ? [] : [own] });
   forEachFrame(queue, control, encodePicture);
+  faults('end');
   FFmpegError.throwIfError(encoder.send(null), 'closing the encoder');
   drain();
   packets.push([packetKinds.end, 0, 0, 0, 0], null, 60e6);
   storeKept();
-  encoder.free();
-  takeBack();
-  packet.free();
-  for (const frame of frames) frame.free();
   control.set('encodeDone', 1);
   tell({ type: 'done' });
 
@@ -88,6 +92,7 @@ runThread(({ order, memory }) => {
   function encodePicture(n: number, slot: number, isRepeat: boolean): void {
     const frame = frames[turn++ % frames.length];
     if (!frame) return;
+    faults('frame', n);
     freshMemory(frame);
     fillNativeFrame(frame, pool.planes(slot), poolMemory.layout);
     // The mark is drawn over what is compared afterwards.

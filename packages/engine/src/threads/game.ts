@@ -15,6 +15,7 @@ import { openSampleLog } from '../shared/sampleLog';
 import { openSlotPool } from '../shared/slotPool';
 import { createSteadyWork } from '../shared/steadyWork';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { createFaults } from './faults';
 
 /** The practice game on the real clock: draws as fast as its cap allows and measures its own frame times. */
 runThread(({ order, memory }) => {
@@ -24,6 +25,7 @@ runThread(({ order, memory }) => {
   const frameTimes = openSampleLog(memory.gameTimes);
   const { game } = order;
   const scene = practiceScene(game);
+  const faults = createFaults(order, 'game');
   const work = createSteadyWork();
   const warm: Picture420 = createPicture(game.widthPx, game.heightPx);
   for (let i = 0; i < 30; i++) scene.draw(warm, i);
@@ -47,6 +49,7 @@ runThread(({ order, memory }) => {
       if (!goesOn()) break;
       const into = claimWaiting(goesOn);
       if (into < 0) break;
+      faults('frame', presents.count());
       const { mainUs, helperUs } = frameWork(game, slotTimeUs(game, slot));
       startHelpers(helperUs);
       scene.draw(pool.picture(into), slot);

@@ -22,7 +22,7 @@ const spareUs = 1500;
  * Grabs the screen a little before each due, so that the newest picture is there when the picker looks. A picture that is the
  * same, byte by byte, is none: what is presented here are changes.
  */
-runThread(({ order, memory }) => {
+runThread(({ order, memory }, owns) => {
   const { source } = order;
   if (!isGrabbed(source)) throw new Error('There is nothing to grab.');
   const control = openControl(memory.control);
@@ -38,17 +38,19 @@ runThread(({ order, memory }) => {
   let lastChangeUs = 0;
   let told = '';
   let openedUs = 0;
+  owns(null, closeAll);
   const refused = reopen();
   if (refused !== null && control.get('windowState') !== windowStates.closed) throw new Error(refused);
   raisePriority('grabbing');
   tell({ type: 'ready', threadId: ownThreadId() });
   obeyCommands(control, grabOn);
-  closeAll();
   tell({ type: 'done' });
 
   function closeAll(): void {
     grab?.close();
+    grab = null;
     stretch?.free();
+    stretch = null;
   }
 
   function grabOn(goesOn: () => boolean): void {

@@ -1,18 +1,19 @@
-import { isHeard, soundChannels } from '@mellow/core';
+import { errorText, isHeard, soundChannels } from '@mellow/core';
 import { openControl } from '../shared/control';
 import { nowUs } from '../shared/monotonic';
 import { openSoundFigures, soundStateNumbers } from '../shared/soundFigures';
 import { blockBeginsUs, openSoundRingWriter, soundBlockSamples, soundBlockUs } from '../shared/soundRing';
 import { openTakeClock } from '../shared/takeClock';
-import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { ownThreadId, runThread, tell, type ThreadMessage } from '../shared/threadPort';
+import { createFaults } from './faults';
 import { startHearing } from '../sound/hearing';
 
 const everyMs = 10;
 /**
  * A device that comes later than this is filled with silence. A busy PC may keep every program waiting for most of a second, which is
- * no reason to lose what was said; a browser takes longer than a device.
+ * no reason to lose what was said. No longer: pictures wait in memory for it.
  */
-const patienceUs = { device: 1_200_000, program: 1_200_000, page: 1_800_000, practice: 0 };
+const patienceUs = { device: 1_200_000, program: 1_200_000, page: 1_200_000, practice: 0 };
 /** One that is known to be away is waited for no longer than its blocks need on their way. */
 const awayPatienceUs = 100_000;
 /** Nothing begins before each device has brought something, or has had so much time to. */
@@ -28,14 +29,26 @@ runThread(({ order, memory }) => {
   const hearing = startHearing(inputs, { pageSounds: order.pageSounds, log });
   const sounds = order.recipe.sounds.flatMap(({ id, from }, at) => {
     const [ring, sound] = [memory.sounds[id], hearing.sound(id)];
-    return ring && sound ? [{ at, sound, patienceUs: patienceUs[from.kind], ring: openSoundRingWriter(ring) }] : [];
+    if (!ring || !sound) return [];
+    const writer = openSoundRingWriter(ring);
+    // `after`: the block after the last one brought.
+    return [{ at, sound, patienceUs: patienceUs[from.kind], ring: writer, after: writer.next() }];
   });
   const samples = new Float32Array(soundBlockSamples * soundChannels);
   const startedMs = performance.now();
   let settled = false;
+  const faults = createFaults(order, 'hear');
 
   const timer = setInterval(() => {
-    if (control.get('failed') !== 0 || control.get('packDone') !== 0) return end();
+    try {
+      look();
+    } catch (error) {
+      end({ type: 'failed', text: errorText(error) });
+    }
+  }, everyMs);
+
+  function look(): void {
+    if (control.get('failed') !== 0 || control.get('packDone') !== 0) return end({ type: 'done' });
     if (!settled && (hearing.settled() || performance.now() - startedMs > mostSettlingMs)) {
       settled = true;
       tell({ type: 'ready', threadId: ownThreadId() });
@@ -49,26 +62,33 @@ runThread(({ order, memory }) => {
       figures.set(at, 'away', away);
     }
     if (control.get('ready') !== 0) for (const one of sounds) bring(one);
-  }, everyMs);
+  }
 
   /** All blocks of a sound that have arrived, or are not waited for any longer. */
-  function bring({ at, sound, ring, patienceUs }: (typeof sounds)[number]): void {
+  function bring(one: (typeof sounds)[number]): void {
+    const { at, sound, ring, patienceUs } = one;
     for (;;) {
-      const startUs = blockBeginsUs(clock, ring.next());
+      const block = ring.next();
+      // Whoever mixes has gone on without: those blocks are silent.
+      if (block > one.after) figures.add(at, 'silenceSamples', (block - one.after) * soundBlockSamples);
+      one.after = block;
+      const startUs = blockBeginsUs(clock, block);
       const lateUs = nowUs() - (startUs + soundBlockUs);
       if (lateUs < 0) return;
+      faults('frame', Math.floor((block * soundBlockUs * order.recipe.rate.num) / (1e6 * order.recipe.rate.den)));
       if (!sound.read(startUs, samples)) {
         if (lateUs < (sound.state() === 'away' ? Math.min(awayPatienceUs, patienceUs) : patienceUs)) return;
         samples.fill(0);
         figures.add(at, 'silenceSamples', soundBlockSamples);
       }
       if (!ring.write(samples, nowUs(), 0)) return;
+      one.after = block + 1;
     }
   }
 
-  function end(): void {
+  function end(word: ThreadMessage): void {
     clearInterval(timer);
     hearing.stop();
-    tell({ type: 'done' });
+    tell(word);
   }
 });

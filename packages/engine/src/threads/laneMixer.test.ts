@@ -61,7 +61,12 @@ function bench({ lanes, inputs, leadIn = 'none', blocks, failed = false }: Bench
     figures,
     lateUs: () => null,
     failed: () => failed,
+    lost: () => false,
     write: () => {},
+    reopened: () => {
+      throw new Error('no encoder is to be had');
+    },
+    laneAway: () => {},
   };
   return { mixer: createLaneMixer(options), figures, peaks, loudness };
 }

@@ -1,4 +1,12 @@
-import { amplitudeOf, createLoudnessMeter, leadInMarkAt, leadInQuietUs, peakOf, soundChannels } from '@mellow/core';
+import {
+  amplitudeOf,
+  createLoudnessMeter,
+  errorText,
+  leadInMarkAt,
+  leadInQuietUs,
+  peakOf,
+  soundChannels,
+} from '@mellow/core';
 import type { Lane, LeadIn, SoundInput, SoundSource } from '@mellow/model';
 import type { Packet } from 'node-av/lib';
 import type { LaneEncoder } from '../media/laneEncoder';
@@ -12,12 +20,17 @@ import {
 } from '../shared/soundRing';
 
 /** A source that is so late is filled with silence, so that no lane ever stops; one from outside does that itself before. */
-const latestUs = { practice: 100_000, outside: 3_000_000 };
+const latestUs = { practice: 100_000, outside: 1_300_000 };
+/** One that has let a block be missed is waited for no longer than this until it is there again: who hangs delays nobody. */
+const silentLatestUs = 100_000;
+/** A lane whose encoder has failed gets another one so often. */
+const reopenEveryBlocks = 100;
 /** Loudness of a lane is told so often. */
 const loudnessEveryBlocks = 20;
 
 export interface MixedLane {
   lane: Lane;
+  /** Another one takes its place where it fails. */
   encoder: LaneEncoder;
 }
 
@@ -44,7 +57,15 @@ export interface LaneMixerOptions {
   lateUs: (block: number) => number | null;
   /** The take has failed elsewhere: nothing is waited for any more. */
   failed: () => boolean;
+  /** Whoever brings sounds of this kind is gone: nothing is waited for. */
+  lost: (from: SoundInput['from']['kind']) => boolean;
   write: (lane: number, packet: Packet) => void;
+  /** Told before each block of each lane is encoded: tests let an encoder fail here. */
+  encoding?: (atUs: number) => void;
+  /** Opens another encoder for a lane, from a sample on. @throws where it cannot be had */
+  reopened: (lane: number, fromSample: number) => LaneEncoder;
+  /** A lane cannot be encoded, and why; null: it can be again. */
+  laneAway: (lane: number, why: string | null) => void;
 }
 
 /** A sound that is kept, with what it is multiplied by. */
@@ -57,6 +78,8 @@ interface MixedSound {
   /** Its samples of this block after the gain; the ring had none in time where `missing`. */
   block: Float32Array;
   missing: boolean;
+  /** It did not answer in time the last time. */
+  silent: boolean;
 }
 
 /** Joins the sounds of each lane as they arrive. */
@@ -70,26 +93,34 @@ export function createLaneMixer(options: LaneMixerOptions): LaneMixer {
     if (!ring || !kept.has(input.id)) return;
     const block = new Float32Array(values);
     const reader = openSoundRingReader(ring);
-    sounds.set(input.id, { at, input, reader, gain: gainOf(input, at), block, missing: false });
+    sounds.set(input.id, { at, input, reader, gain: gainOf(input, at), block, missing: false, silent: false });
   });
   const silence = new Float32Array(values);
   const silenceSamples = lanes.map(() => 0);
   const meters = lanes.map(createLoudnessMeter);
   let block = 0;
+  /** The block from which on a lane could not be encoded; null: it can be. */
+  const away: (number | null)[] = lanes.map(() => null);
 
   function gainOf({ gainDb, opening }: SoundInput, at: number): number {
     return opening === 'held' && figures.get(at, 'held') === 0 ? 0 : amplitudeOf(gainDb);
   }
 
   /** A sound's block, or null where it does not come in time. */
-  function arrived({ reader, input }: MixedSound): Float32Array | null {
-    const latest = input.from.kind === 'practice' ? latestUs.practice : latestUs.outside;
+  function arrived(sound: MixedSound): Float32Array | null {
+    const { reader, input } = sound;
+    const patienceUs = input.from.kind === 'practice' ? latestUs.practice : latestUs.outside;
+    const latest = sound.silent ? Math.min(silentLatestUs, patienceUs) : patienceUs;
     for (;;) {
       const samples = reader.block(block);
+      sound.silent &&= samples === null;
       if (samples) return samples;
-      if (options.failed()) return null;
+      if (options.failed() || options.lost(input.from.kind)) return null;
       const lateUs = options.lateUs(block);
-      if (lateUs !== null && lateUs > latest) return null;
+      if (lateUs !== null && lateUs > latest) {
+        sound.silent = true;
+        return null;
+      }
       reader.wait(20_000);
     }
   }
@@ -113,9 +144,33 @@ export function createLaneMixer(options: LaneMixerOptions): LaneMixer {
     }
   }
 
+  /** One lane that cannot be encoded is silent; the others and the picture go on. @returns whether it was encoded */
+  function encode(i: number, work: (encoder: LaneEncoder) => void): boolean {
+    const lane = lanes[i];
+    if (!lane) return false;
+    const awaySince = away[i] ?? null;
+    if (awaySince !== null && (block - awaySince) % reopenEveryBlocks !== 0) return false;
+    try {
+      if (awaySince !== null) {
+        const again = options.reopened(i, block * soundBlockSamples);
+        lane.encoder.free();
+        lane.encoder = again;
+      }
+      options.encoding?.(block * blockUs);
+      work(lane.encoder);
+    } catch (error) {
+      away[i] ??= block;
+      if (awaySince === null) options.laneAway(i, errorText(error));
+      return false;
+    }
+    if (awaySince !== null) options.laneAway(i, null);
+    away[i] = null;
+    return true;
+  }
+
   function mixBlock(samples: number): void {
     for (const sound of sounds.values()) take(sound);
-    lanes.forEach(({ lane, encoder }, i) => {
+    lanes.forEach(({ lane }, i) => {
       const mix = new Float32Array(samples * soundChannels);
       let missing = false;
       for (const source of lane.sources) {
@@ -131,7 +186,8 @@ export function createLaneMixer(options: LaneMixerOptions): LaneMixer {
       peaks[i] = Math.max(peaks[i] ?? 0, peakOf(mix));
       meters[i]?.add(mix);
       if (block % loudnessEveryBlocks === 0) loudness[i] = meters[i]?.shortTermLufs() ?? NaN;
-      encoder.add(mix, (packet) => write(i, packet));
+      if (!encode(i, (encoder) => encoder.add(mix, (packet) => write(i, packet))) && !missing)
+        silenceSamples[i] = (silenceSamples[i] ?? 0) + samples;
     });
     block++;
     for (const { reader } of sounds.values()) reader.doneBefore(block);
@@ -146,7 +202,7 @@ export function createLaneMixer(options: LaneMixerOptions): LaneMixer {
       mixUntil(endUs);
       const rest = Math.round(((endUs - block * blockUs) * soundBlockSamples) / blockUs);
       if (lanes.length && rest > 0) mixBlock(Math.min(rest, soundBlockSamples));
-      lanes.forEach(({ encoder }, i) => encoder.flush((packet) => write(i, packet)));
+      lanes.forEach((_, i) => away[i] === null && encode(i, (encoder) => encoder.flush((packet) => write(i, packet))));
     },
     silenceSamples: () => silenceSamples,
   };

@@ -1,116 +1,121 @@
-import { Packet } from 'node-av/lib';
 import { dueUs } from '@mellow/core';
-import { openPacketIndex, type PacketIndex } from '../media/packetIndex';
-import { openPartedWriter, type PartedWriter } from '../media/partedWriter';
-import { openLaneEncoder } from '../media/laneEncoder';
+import { createHeldFeed } from '../hindsight/heldFeed';
+import { openLaneEncoder, type LaneEncoder } from '../media/laneEncoder';
 import { openControl } from '../shared/control';
-import { openLedgerRing, rowStates } from '../shared/ledgerRing';
-import { openRingReader, openRingWriter } from '../shared/messageRing';
+import type { Owns } from '../shared/disposer';
+import { openLedgerRing } from '../shared/ledgerRing';
+import { openRingReader } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
+import { raisePriority } from '../shared/raisePriority';
 import { openSoundFigures } from '../shared/soundFigures';
 import { blockBeginsUs, soundBlockUs } from '../shared/soundRing';
 import { noteStation } from '../shared/stationTimes';
 import { openTakeClock } from '../shared/takeClock';
+import type { ThreadOrder } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
-import { createLaneMixer } from './laneMixer';
-import { createHeldFeed } from '../hindsight/heldFeed';
-import { fileKinds, packetKinds } from './queueKinds';
+import { createFaults } from './faults';
+import { createLaneMixer, type MixedLane } from './laneMixer';
+import { createPackedFile, type PackedPicture } from './packedFile';
+import { packetKinds } from './queueKinds';
 import { scriptedAt } from './script';
-import { createWrittenRows } from './writtenRows';
 
 const ENOSPC = 28;
-const EIO = 5;
 /** Sound goes ahead of a picture that does not come by the frames that the encoder holds and so much more. */
 const soundMarginUs = 500_000;
-/** A picture may come in pieces of the ring's messages. */
-const pieceBytes = 1 << 20;
-const oneFile = { everyFrames: null, mostBytes: null };
 
-/** Joins pictures and lanes in one file and hands its bytes to the drive thread. */
-runThread(({ order, memory }) => {
+/** Joins pictures and lanes in one file and hands its bytes to the drive thread. Whatever throws here, the container is closed. */
+runThread((given, owns) => {
+  const { order, memory } = given;
   const control = openControl(memory.control);
   const clock = openTakeClock(memory.clock, control);
   const ledger = openLedgerRing(memory.ledger);
   const packets = openRingReader(memory.packets);
-  const fileBytes = openRingWriter(memory.fileBytes);
   const { recipe } = order;
   const real = order.clock === 'real';
-  const lanes = recipe.lanes.map((lane) => ({ lane, encoder: openLaneEncoder(lane, recipe.container) }));
-  const mixer = createLaneMixer({
-    lanes,
-    inputs: recipe.sounds,
-    sounds: memory.sounds,
-    leadIn: recipe.leadIn,
-    peaks: new Float64Array(memory.lanePeaks),
-    loudness: new Float64Array(memory.laneLoudness),
-    figures: openSoundFigures(memory.soundFigures),
-    lateUs,
-    failed: () => control.get('failed') !== 0,
-    write: (lane, sound) => {
-      held.sound(lane, sound);
-      if (writer && !broken) check(writer.writeSound(lane, sound));
-    },
-  });
-  const rows = createWrittenRows();
+  const lanes = openLanes(given, owns);
+  const file = createPackedFile(given, control, lanes, owns);
   const held = createHeldFeed(memory.held, control);
-  const packet = new Packet();
-  packet.alloc();
-  let writer: PartedWriter | null = null;
-  let index: PacketIndex | null = null;
-  let broken = 0;
-  let begun = false;
-  const pieces: Uint8Array[] = [];
+  const faults = createFaults(order, 'pack');
+  const mixer = createMixer();
+  const whole = createPieces();
   /** Most frames the encoder held at once, so that sound does not overtake a picture that is still inside it. */
   let mostHeld = 0;
+  raisePriority('packing');
   tell({ type: 'ready', threadId: ownThreadId() });
 
   for (let ended = false; !ended;) {
     const message = packets.next(20_000);
     if (!message) {
       if (control.get('failed')) ended = true;
-      else if (real && control.get('ready') && begun && control.get('stop') === 0) mixer.mixUntil(withoutPicture());
+      else if (real && control.get('ready') && file.begun() && control.get('stop') === 0)
+        guarded(() => mixer.mixUntil(withoutPicture()));
       markWritten();
       continue;
     }
     const [kind, n, decodeIndex, key, more] = message.fields;
-    if (kind === packetKinds.packet) {
-      if (more || pieces.length) pieces.push(message.payload.slice());
-      if (!more)
-        takePicture(n, decodeIndex, key === 1, pieces.length ? Buffer.concat(pieces.splice(0)) : message.payload);
-    } else if (kind === packetKinds.end) ended = true;
-    else {
-      held.parameters(message.payload);
-      begun = true;
-      if (!order.unfiled) {
-        // Only a container that keeps its index for the end needs it written down beside.
-        if (recipe.container === 'mp4')
-          index = openPacketIndex(order.ledgerFolder, message.payload.slice(), (why) =>
-            tell({
-              type: 'log',
-              level: 'warn',
-              text: `What this file’s index will say cannot be written down: ${why}. Without its end nothing of it can be played.`,
-            }),
-          );
-        writer = openPartedWriter(
-          recipe,
-          message.payload.length ? message.payload.slice() : null,
-          lanes,
-          { write: handOn, nextPart },
-          order.parts ?? oneFile,
-          {
-            written: rows.add,
-            closed: rows.allAt,
-            wanted: () => control.get('partWanted') !== 0,
-            packed: index?.add,
-            begun: index?.begin,
-          },
-        );
-      }
-    }
+    if (kind === packetKinds.end) ended = true;
+    else if (kind === packetKinds.packet) {
+      const data = whole.add(message.payload, more !== 0);
+      if (data) guarded(() => takePicture({ n, decodeIndex, key: key === 1, data }));
+    } else guarded(() => begin(message.payload));
     packets.done();
     markWritten();
   }
   finish();
+
+  /** The container is still whole where anything else throws: the take ends, and it is closed. */
+  function guarded(act: () => void): void {
+    try {
+      act();
+    } catch (error) {
+      file.breakOff(error);
+    }
+  }
+
+  function createMixer() {
+    const faultsOfLanes = createFaults(order, 'lane');
+    return createLaneMixer({
+      lanes,
+      inputs: recipe.sounds,
+      sounds: memory.sounds,
+      leadIn: recipe.leadIn,
+      peaks: new Float64Array(memory.lanePeaks),
+      loudness: new Float64Array(memory.laneLoudness),
+      figures: openSoundFigures(memory.soundFigures),
+      lateUs,
+      failed: () => control.get('failed') !== 0,
+      lost: (from) => control.get(from === 'practice' ? 'soundLost' : 'hearLost') !== 0,
+      write(lane, sound) {
+        held.sound(lane, sound);
+        file.sound(lane, sound);
+      },
+      encoding: (atUs) => faultsOfLanes('frame', Math.floor((atUs * recipe.rate.num) / (1e6 * recipe.rate.den))),
+      reopened: (lane, fromSample) => openLaneEncoder(lanes[lane]!.lane, recipe.container, fromSample),
+      laneAway(lane, why) {
+        file.laneAway(lane, why !== null);
+        const name = recipe.lanes[lane]?.name ?? '';
+        const text = `Lane “${name}” cannot be encoded: ${why}. It is silent until it can be again; picture and other lanes go on.`;
+        if (why === null) tell({ type: 'log', level: 'info', text: `Lane “${name}” is encoded again.` });
+        else tell({ type: 'log', level: 'error', text });
+        tell({ type: 'trouble', text: why === null ? null : text });
+      },
+    });
+  }
+
+  function begin(header: Uint8Array): void {
+    faults('begin');
+    held.parameters(header);
+    file.begin(header);
+  }
+
+  function takePicture(picture: PackedPicture): void {
+    const { n, decodeIndex, key, data } = picture;
+    mixer.mixUntil(dueUs(recipe.rate, Math.max(0, decodeIndex)));
+    mostHeld = Math.max(mostHeld, control.get('encoderHolds'));
+    held.picture(n, decodeIndex, key, data);
+    faults('frame', n);
+    file.picture(picture, scriptedAt(order.script, 'pack-omits', n) !== null);
+  }
 
   /** How long a block's sound has been due. A take that was stopped while paused ends within a block that never goes on. */
   function lateUs(block: number): number | null {
@@ -127,77 +132,49 @@ runThread(({ order, memory }) => {
     return Math.min(clock.now() - patienceUs, dueUs(recipe.rate, order.dueFrames));
   }
 
-  function takePicture(n: number, decodeIndex: number, key: boolean, data: Uint8Array): void {
-    mixer.mixUntil(dueUs(recipe.rate, Math.max(0, decodeIndex)));
-    mostHeld = Math.max(mostHeld, control.get('encoderHolds'));
-    held.picture(n, decodeIndex, key, data);
-    const given = writer && !broken && !scriptedAt(order.script, 'pack-omits', n);
-    if (writer && given) {
-      packet.unref();
-      packet.data = Buffer.from(data);
-      packet.pts = BigInt(n);
-      packet.dts = BigInt(decodeIndex);
-      packet.isKeyframe = key;
-      check(writer.writePicture(packet));
-    }
-    // Where nothing is filed, a picture is done with here; a container may keep the last one back until it knows its length.
-    if (order.unfiled) ledger.setState(n, rowStates.written);
-    else if (!given) rows.add(n, writer?.position() ?? 0, 1);
-  }
-
   function markWritten(): void {
-    rows.take(control.figure('drivePosition'), (n) => {
+    file.markWritten((n) => {
       if (real) noteStation(ledger, recipe.rate, n, 'written', clock.fileOf(control.figure('lastWriteUs')));
-      ledger.setState(n, rowStates.written);
+      control.setFigure('writtenUs', Math.max(control.figure('writtenUs'), dueUs(recipe.rate, n + 1)));
     });
   }
 
-  function check(code: number): void {
-    if (code >= 0 || broken) return;
-    broken = code;
-    if (control.get('driveError') !== 0) return;
-    tell({ type: 'log', level: 'error', text: `The container refused a packet: error ${code}.` });
-    control.requestStop('error');
-  }
-
-  /** Bytes for the drive thread, in pieces that fit its ring; the drive's first error comes back here. */
-  function handOn(position: number, bytes: Uint8Array): number {
-    for (let at = 0; at < bytes.length; at += pieceBytes) {
-      const error = control.get('driveError');
-      if (error) return -error;
-      const part = bytes.subarray(at, at + pieceBytes);
-      control.setFigure('handedBytes', control.figure('handedBytes') + part.length);
-      while (!fileBytes.push([fileKinds.bytes, position + at, 0, 0, 0], part, 1e6)) {
-        if (control.get('driveError') || control.get('failed')) return -(control.get('driveError') || EIO);
-      }
-    }
-    return 0;
-  }
-
-  function nextPart(n: number): void {
-    const elsewhere = control.exchange('partWanted', 0);
-    while (!fileBytes.push([fileKinds.part, n, elsewhere, 0, 0], null, 1e6))
-      if (control.get('driveError') || control.get('failed')) return;
-  }
-
   function finish(): void {
-    if (begun && !broken) {
-      mixer.finishAt(control.figure('endUs'));
-      if (writer && !broken) check(writer.close());
-    }
-    if (!broken) rows.allAt(writer?.position() ?? 0);
+    guarded(() => {
+      faults('end');
+      if (file.begun() && !file.refused()) mixer.finishAt(control.figure('endUs'));
+    });
+    file.close();
     mixer.silenceSamples().forEach((samples, lane) => new Float64Array(memory.silence).set([samples], lane));
     held.end();
-    while (!order.unfiled && !fileBytes.push([fileKinds.end, 0, 0, 0, 0], null, 1e6) && control.get('driveDone') === 0);
     control.set('packDone', 1);
     while (control.get('driveDone') === 0 && control.get('failed') === 0) control.wait('driveDone', 0, 1e6);
     markWritten();
-    if (!broken && control.get('driveError') === 0 && control.get('failed') === 0) index?.remove();
-    writer?.free();
-    packet.free();
-    for (const { encoder } of lanes) encoder.free();
-    if (broken && control.get('driveError') === ENOSPC)
+    file.end();
+    if (file.refused() && control.get('driveError') === ENOSPC)
       tell({ type: 'log', level: 'warn', text: 'The drive was full before the file could be closed.' });
     tell({ type: 'done' });
   }
 });
+
+/** Encoders of the lanes; a lane gets another one where its own fails, so that they are given back as they are in the end. */
+function openLanes({ order: { recipe } }: ThreadOrder, owns: Owns): MixedLane[] {
+  const lanes: MixedLane[] = [];
+  owns(lanes, (all) => all.forEach(({ encoder }) => encoder.free()));
+  for (const lane of recipe.lanes)
+    lanes.push({ lane, encoder: openLaneEncoder(lane, recipe.container) as LaneEncoder });
+  return lanes;
+}
+
+/** A packet may come in pieces of the ring's messages. */
+function createPieces() {
+  const pieces: Uint8Array[] = [];
+  return {
+    /** @returns the whole packet with its last piece; null before */
+    add(payload: Uint8Array, more: boolean): Uint8Array | null {
+      if (!more && !pieces.length) return payload;
+      pieces.push(payload.slice());
+      return more ? null : Buffer.concat(pieces.splice(0));
+    },
+  };
+}

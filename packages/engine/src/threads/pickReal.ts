@@ -100,6 +100,7 @@ export function pickOnRealClock(picking: Picking): number {
       bytesWaiting: control.figure('handedBytes') - control.figure('drivenBytes'),
       waitingLimitBytes: order.waitingLimitBytes,
       sinceLastWriteUs: wokeAt - control.figure('lastWriteUs'),
+      unwritten: picking.unwritten(wokeAt),
       room: encodeQueue.count() >= encodeQueueFrames ? 'encode-queue-full' : sizeBusy ? 'size-busy' : 'yes',
       grab: picking.source.grabbed ? grabbed(due) : 'ok',
       newestFrame: feed.newestFrame(),

@@ -1,5 +1,6 @@
 import { dueUs } from '@mellow/core';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { createFaults } from './faults';
 import { pickOnDrivenClock } from './pickDriven';
 import { openPicking } from './picking';
 import { pickOnRealClock } from './pickReal';
@@ -11,6 +12,7 @@ runThread((given) => {
   tell({ type: 'ready', threadId: ownThreadId() });
   while (control.get('ready') === 0 && control.get('stop') === 0) control.wait('ready', 0, 1e6);
   const issued = order.clock === 'real' ? pickOnRealClock(picking) : pickOnDrivenClock(picking);
+  createFaults(order, 'picker')('end');
   picking.end();
   control.setFigure('endUs', dueUs(order.recipe.rate, issued));
   control.set('pickerDone', 1);

@@ -7,6 +7,7 @@ import { openSlotPool, type SlotPool } from '../shared/slotPool';
 import { openTakeClock, type TakeClock } from '../shared/takeClock';
 import type { ThreadOrder } from '../shared/takeMemory';
 import { queueKinds } from './queueKinds';
+import { createUnwritten, type Unwritten } from './unwritten';
 
 /** The frame that was filed last, still held. */
 export interface FiledFrame {
@@ -30,6 +31,8 @@ export interface Picking {
   sizeQueue: RingWriter;
   encodeQueue: RingWriter;
   lastFiled(): FiledFrame | null;
+  /** How long the oldest packet has waited that is not with the drive, and for whom. */
+  unwritten(nowUs: number): Unwritten;
   /** Frames accepted as new so far. */
   accepted(): number;
   /** A new frame goes on; the one filed before is given back. @param keepSlots pre-drawn pictures stay where they are */
@@ -48,10 +51,13 @@ export function openPicking({ order, memory }: ThreadOrder): Picking {
   const sizeQueue = openRingWriter(memory.sizeQueue);
   const encodeQueue = openRingWriter(memory.encodeQueue);
   const next = plain ? encodeQueue : sizeQueue;
+  const clock = openTakeClock(memory.clock, control);
+  const packets = createUnwritten(order.recipe.rate, ledger, control);
   let last: FiledFrame | null = null;
   let accepted = 0;
   const push = (kind: number, n: number, slot: number): void => {
     ledger.setState(n, rowStates.accepted);
+    packets.accepted(n);
     pool.addHolder(slot);
     next.push([kind, n, slot, 0, 0], null, 60e6);
   };
@@ -60,12 +66,13 @@ export function openPicking({ order, memory }: ThreadOrder): Picking {
     memory,
     source,
     control,
-    clock: openTakeClock(memory.clock, control),
+    clock,
     ledger,
     pool,
     plain,
     sizeQueue,
     encodeQueue,
+    unwritten: (nowUs) => packets.oldest(clock.fileOf(nowUs)),
     lastFiled: () => last,
     accepted: () => accepted,
     handOnNew(n, frame, dueUs, sourceUs, keepSlots = false) {

@@ -23,7 +23,7 @@ interface Decoded {
  * Plays a sample in a game's place. Each picture is presented half of its period before its time, so that it is there when a due
  * of the same rate asks for it, and trials get the same pictures however the threads wake.
  */
-runThread(({ order, memory }) => {
+runThread(({ order, memory }, owns) => {
   const { source } = order;
   if (source.kind !== 'sample') throw new Error('There is no sample to play.');
   const control = openControl(memory.control);
@@ -31,11 +31,10 @@ runThread(({ order, memory }) => {
   const presents = openSampleLog(memory.presents);
   const frameTimes = openSampleLog(memory.gameTimes);
   const period = periodUs(source.rate);
-  const reader = openSampleReader(source, memory.sourcePool.layout);
+  const reader = owns(openSampleReader(source, memory.sourcePool.layout), (one) => one.close());
   raisePriority('grabbing');
   tell({ type: 'ready', threadId: ownThreadId() });
   obeyCommands(control, play);
-  reader.close();
   tell({ type: 'done' });
 
   function play(goesOn: () => boolean): void {

@@ -9,12 +9,13 @@ import { openSlotPool } from '../shared/slotPool';
 import { noteStation } from '../shared/stationTimes';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { createFaults } from './faults';
 import { forEachFrame } from './frameLoop';
 import { queueKinds } from './queueKinds';
 import { scriptedAt } from './script';
 
 /** Scales and converts accepted frames from the source's kind of picture to the file's; a repeat keeps the last result. */
-runThread(({ order, memory }) => {
+runThread(({ order, memory }, owns) => {
   if (!memory.sizedPool) throw new Error('Size was started without anything to scale.');
   const control = openControl(memory.control);
   const clock = openTakeClock(memory.clock, control);
@@ -24,8 +25,11 @@ runThread(({ order, memory }) => {
   const queue = openRingReader(memory.sizeQueue);
   const encodeQueue = openRingWriter(memory.encodeQueue);
   const { recipe } = order;
-  const sizer = createSizer(memory.sourcePool.layout, memory.sizedPool.layout, recipe, memory.conversion);
-  const camera = openCameraPictures(order, memory, control, memory.sizedPool.layout);
+  const sizer = owns(createSizer(memory.sourcePool.layout, memory.sizedPool.layout, recipe, memory.conversion), (one) =>
+    one.free(),
+  );
+  const camera = owns(openCameraPictures(order, memory, control, memory.sizedPool.layout), (one) => one?.free());
+  const faults = createFaults(order, 'size');
   let lastSized = -1;
   let lastFailed = false;
   tell({ type: 'ready', threadId: ownThreadId() });
@@ -35,25 +39,27 @@ runThread(({ order, memory }) => {
     else sizePicture(n, slot);
     handOn(n);
   });
+  faults('end');
   if (ended) encodeQueue.push([queueKinds.end, 0, 0, 0, 0], null, 60e6);
-  sizer.free();
-  camera?.free();
   control.set('sizeDone', 1);
   tell({ type: 'done' });
 
   function sizePicture(n: number, slot: number): void {
+    const sized = claim();
     try {
-      if (scriptedAt(order.script, 'size-fails', n)) throw new Error('scripted failure of Size');
-      const sized = claim();
       if (sized < 0) throw new Error('stopped while waiting for a free picture');
+      faults('frame', n);
       sizer.run(sourcePool.planes(slot), sizedPool.planes(sized));
       camera?.draw(n, sizedPool.planes(sized));
+      if (scriptedAt(order.script, 'size-fails', n)) throw new Error('scripted failure of Size');
       sizedPool.publishHeld(sized);
       if (lastSized >= 0) sizedPool.release(lastSized);
       lastSized = sized;
       lastFailed = false;
     } catch (error) {
       lastFailed = true;
+      // Nobody else will: a picture that is never handed on would be missing from then on.
+      if (sized >= 0) sizedPool.release(sized);
       const why = errorText(error);
       tell({ type: 'log', level: 'error', text: `A frame could not be scaled: ${why}` });
     }

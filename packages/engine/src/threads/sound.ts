@@ -5,6 +5,7 @@ import { nowUs, sleepUs } from '../shared/monotonic';
 import { blockBeginsUs, openSoundRingWriter, soundBlockSamples, soundBlockUs } from '../shared/soundRing';
 import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
+import { createFaults } from './faults';
 
 /** Blocks are made two at a time on the real clock, as a sound device would bring them. */
 const paceUs = 20_000;
@@ -22,6 +23,7 @@ runThread(({ order, memory }) => {
   const over = () => control.get('failed') !== 0 || control.get('packDone') !== 0;
   tell({ type: 'ready', threadId: ownThreadId() });
   while (!over() && control.get('ready') === 0) control.wait('ready', 0, 200_000);
+  const faults = createFaults(order, 'sound');
   let block = 0;
   while (!over()) {
     if (order.clock === 'real') {
@@ -33,6 +35,7 @@ runThread(({ order, memory }) => {
     }
     const all = sources.every(({ part, ring }) => {
       if (ring.next() > block) return true;
+      faults('frame', dueAt(block));
       samples.fill(0);
       addSound(samples, part, block * soundBlockSamples + firstSample + leftOutSamples(), order.game.strip);
       return ring.write(samples, nowUs(), 50_000);
@@ -40,6 +43,10 @@ runThread(({ order, memory }) => {
     if (all) block++;
   }
   tell({ type: 'done' });
+
+  function dueAt(n: number): number {
+    return Math.floor((n * soundBlockUs * order.recipe.rate.num) / (1e6 * order.recipe.rate.den));
+  }
 
   /** The game goes on while the take is paused. */
   function leftOutSamples(): number {

@@ -14,7 +14,9 @@ export interface VirtualTimes {
 
 /** Stations with scripted delays on a virtual clock: each one serves one frame at a time, first come first served. */
 export interface VirtualPath {
-  observe(n: number): Pick<DueObservation, 'wokeAfterNextDue' | 'bytesWaiting' | 'sinceLastWriteUs' | 'room' | 'grab'>;
+  observe(
+    n: number,
+  ): Pick<DueObservation, 'wokeAfterNextDue' | 'bytesWaiting' | 'sinceLastWriteUs' | 'unwritten' | 'room' | 'grab'>;
   accept(n: number): VirtualTimes;
 }
 
@@ -44,6 +46,7 @@ export function virtualPath(rate: FrameRate, scales: boolean, script: readonly S
         wokeAfterNextDue: wokeAt(n) >= dueUs(rate, n + 1),
         bytesWaiting: drive?.bytesWaiting ?? 0,
         sinceLastWriteUs: drive?.lastWriteAgoUs ?? 0,
+        unwritten: { us: 0, waitsFor: 'drive' },
         room,
         grab: scriptedAt(script, 'grab-fails', n)
           ? 'failed'
