@@ -42,6 +42,7 @@ export const bundleEngine = () =>
   bundle({
     main: `${folder}src/process/main.ts`,
     job: `${folder}src/process/job.ts`,
+    jobWork: `${folder}src/process/jobWork.ts`,
     keys: `${folder}src/process/keys.ts`,
     listen: `${folder}src/process/listen.ts`,
     ...Object.fromEntries(threads.map((name) => [name, `${folder}src/threads/${name}.ts`])),

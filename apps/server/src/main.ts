@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { errorText } from '@mellow/core';
-import { leaveAccess, newToken } from './http/accessToken';
+import { leaveAccess, openKeys } from './http/access';
 import { createApp } from './http/app';
 import { takePageSounds } from './http/pageSocket';
 import { lockDataFolder } from './dataLock';
@@ -27,10 +27,15 @@ const recovering = await services.recorder.recoverOrphans().catch((error: unknow
   services.log.add('error', `Looking after takes left open failed: ${errorText(error)}`);
   return { whole: Promise.resolve() };
 });
-const token = newToken();
-const app = createApp(services, join(root, 'apps/web/dist'), token);
+const keys = openKeys(dataFolder);
+const app = createApp(services, join(root, 'apps/web/dist'), keys);
 const server = app.listen(port, '127.0.0.1');
-takePageSounds(server, services.sounds.pages);
+takePageSounds(server, services.sounds.pages, keys, services.log);
+// What is no HTTP gets an answer where it can be given one, and is nobody else's business.
+server.on('clientError', (_error, socket) => {
+  if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nConnection: close\r\nContent-Length: 0\r\n\r\n');
+  else socket.destroy();
+});
 server.on('error', (error: NodeJS.ErrnoException) => {
   leave(
     error.code === 'EADDRINUSE'
@@ -39,7 +44,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   );
 });
 server.on('listening', () => {
-  process.on('exit', leaveAccess(dataFolder, { url: `http://127.0.0.1:${port}`, token }));
+  process.on('exit', leaveAccess(dataFolder, { url: `http://127.0.0.1:${port}`, token: keys.token }));
   void begin().catch((error: unknown) => services.log.add('error', `At the start: ${errorText(error)}`));
 });
 
@@ -92,7 +97,10 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
   });
 }
 
-// What nobody waits for must not end the application while a take rolls.
+// Whatever is thrown where nobody foresaw it must not end the application while a take rolls: sockets, timers, children.
+process.on('uncaughtException', (error, origin) => {
+  services.log.add('error', `Nobody foresaw this (${origin}): ${error.stack ?? errorText(error)}`);
+});
 process.on('unhandledRejection', (error) => services.log.add('error', `Nobody waited for this: ${errorText(error)}`));
 
 function leave(sentence: string): never {

@@ -32,6 +32,11 @@ const goesOn = async (before: string): Promise<Take> => {
   return server.services.takes.get(take!.takeId);
 };
 const kill = () => process.kill(server.services.recorder.enginePid()!, 'SIGKILL');
+/** What was left of a take while another one rolled is done. */
+async function lookedAfter(id: string): Promise<void> {
+  while ((await server.services.takes.get(id)).state === 'waiting' || server.services.live.state().recorder !== 'idle')
+    await new Promise((resolve) => setTimeout(resolve, 50));
+}
 const idle = () => server.untilLive(({ recorder }) => recorder === 'idle');
 const number = async (): Promise<number> => (await server.services.takes.list()).length;
 const notice = () => server.services.live.state().notice;
@@ -44,21 +49,25 @@ async function drive(name: string): Promise<{ id: string; folder: string }> {
 }
 const stop = () => api().post('/api/recorder/stop');
 
-it('when its recorder dies: what was there is rescued, and a second take rolls in the same folder until it is stopped', async () => {
+it('when its recorder dies: a second take rolls in the same folder until it is stopped, and what was there is rescued afterwards', async () => {
   const setup = await server.smallSetup();
   const first = await begin(setup.id);
   await rolls();
   kill();
   const second = await goesOn(first.id);
   expect(second).toMatchObject({ setupId: setup.id, kind: 'full', lengthS: null, driveId: first.driveId });
-  expect(await server.services.takes.get(first.id)).toMatchObject({ state: 'rescued', end: 'engine-died' });
+  expect(await server.services.takes.get(first.id)).toMatchObject({ state: 'waiting', end: 'engine-died' });
   expect(notice()).toMatchObject({
     title: 'Take 1 ended early, take 2 goes on',
-    text: expect.stringMatching(/died while rolling.* What is played now goes to Footage\.$/),
+    text: expect.stringMatching(
+      /died while rolling.* looked after when nothing rolls\. What is played now goes to Footage\.$/,
+    ),
     takeId: first.id,
   });
   await stop();
   expect(await server.untilEnded(second.id)).toMatchObject({ state: 'closed', end: 'stopped' });
+  await lookedAfter(first.id);
+  expect(await server.services.takes.get(first.id)).toMatchObject({ state: 'rescued', end: 'engine-died' });
   await idle();
   expect(await number()).toBe(2);
 }, 60_000);
@@ -72,7 +81,6 @@ it('when its drive goes: in the next folder that is there, for what is left of i
   await rolls();
   renameSync(attic.folder, join(server.folder, 'unplugged too'));
   const second = await goesOn(first.id);
-  expect(await server.services.takes.get(first.id)).toMatchObject({ state: 'rescued', end: 'drive-gone' });
   expect(second.driveId).toBe(cellar.id);
   expect(second.recipe).toMatchObject({ driveId: cellar.id, nextDriveIds: [away.id, cellar.id] });
   expect(second.lengthS).toBeGreaterThan(60);
@@ -81,6 +89,8 @@ it('when its drive goes: in the next folder that is there, for what is left of i
   expect((await server.services.setups.get(setup.id)).draft.driveId).toBe(attic.id);
   await stop();
   await server.untilEnded(second.id);
+  await lookedAfter(first.id);
+  expect(await server.services.takes.get(first.id)).toMatchObject({ state: 'rescued', end: 'drive-gone' });
 }, 60_000);
 
 it('with the game: the second take ends when the game does', async () => {

@@ -3,7 +3,7 @@ import { copyFileSync, existsSync, mkdtempSync, readFileSync, renameSync, rmSync
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import request from 'supertest';
-import { moveFile, reserveFile } from '@mellow/engine';
+import { moveFile, reserveFile, identityOfPath } from '@mellow/engine';
 import { driveSchema, movedTakesSchema, problemSchema, type Take } from '@mellow/model';
 import { settleMoves } from '../src/services/moveTakes';
 import { openTestServer, type TestServer } from './support/testServer';
@@ -77,7 +77,12 @@ it('says what stays and why, and refuses what makes no sense', async () => {
 
 it('a move that nobody saw the end of is settled at the next start, whichever side of it the file is on', async () => {
   const setup = await server.smallSetup();
-  const [before, after, both] = [await trial(setup.id), await trial(setup.id), await trial(setup.id)];
+  const [before, after, both, foreign] = [
+    await trial(setup.id),
+    await trial(setup.id),
+    await trial(setup.id),
+    await trial(setup.id),
+  ];
   const { takes, drives } = server.services;
   const there = await addDrive('Later', folderIn(tmpdir()));
   const reserved = [before, after, both].map(({ fileName }) => reserveFile(join(there.folder, fileName)));
@@ -88,7 +93,15 @@ it('a move that nobody saw the end of is settled at the next start, whichever si
   // Its copy has arrived, and the first was not gone yet.
   copyFileSync(both.filePath, `${targets[2]!}.new`);
   renameSync(`${targets[2]!}.new`, targets[2]!);
-  await settleMoves({ takes, drives });
+  // Whatever else lies where the third was to go is somebody's.
+  const strange = reserveFile(join(there.folder, 'strange.mkv'));
+  await takes.update(foreign.id, ({ files }) => ({ files: files.map((file) => ({ ...file, movingTo: strange })) }));
+  rmSync(strange.path);
+  writeFileSync(strange.path, 'somebody else’s');
+  await settleMoves({ takes, drives }, [{ step: 'proven', path: targets[2]!, identity: identityOfPath(targets[2]!) }]);
+  expect(await takes.get(foreign.id)).toMatchObject({ filePath: foreign.filePath });
+  expect(existsSync(foreign.filePath)).toBe(true);
+  expect(readFileSync(strange.path, 'utf8')).toBe('somebody else’s');
   expect(await takes.get(before.id)).toMatchObject({ filePath: before.filePath, driveId: before.driveId });
   expect(existsSync(targets[0]!)).toBe(false);
   const found = await takes.get(after.id);
@@ -104,10 +117,11 @@ it('between two file systems a file is copied, compared and only then gone', () 
   writeFileSync(from.path, bytes);
   const target = reserveFile(join(folderIn(tmpdir()), 'take.mkv'));
   const told: number[] = [];
+  const noSteps = (): void => {};
   const refused = () => {
     throw Object.assign(new Error('another file system'), { code: 'EXDEV' });
   };
-  const moved = moveFile(from.path, from.identity, target, (done, of) => told.push(done / of), refused);
+  const moved = moveFile(from.path, from.identity, target, (done, of) => told.push(done / of), noSteps, refused);
   expect(readFileSync(moved.path).equals(bytes)).toBe(true);
   expect(moved.path).toBe(target.path);
   expect(existsSync(from.path)).toBe(false);

@@ -24,7 +24,7 @@ const pictureHash = (path: string): string =>
   execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v', '-c', 'copy', '-f', 'streamhash', '-']).toString();
 
 const ntsc: FrameRate = { num: 60_000, den: 1001 };
-const lane = (codec: 'flac' | 'aac' | 'opus', name: string) => ({
+const lane = (codec: 'flac' | 'aac' | 'opus' | 'pcm', name: string) => ({
   ...{ name, sources: ['game' as const], codec, bitrateKbps: 160 },
 });
 const cases: [string, EncoderName, TakeChange, string][] = [
@@ -37,6 +37,13 @@ const cases: [string, EncoderName, TakeChange, string][] = [
   ['HEVC', 'hevc-software', { recipe: { lanes: [lane('opus', 'A')] } }, 'mp4'],
   ['AV1', 'av1-software', { recipe: { lanes: [lane('aac', 'A')] } }, 'mp4'],
   ['Motion JPEG without sound', 'mjpeg-software', { recipe: { lanes: [] } }, 'mp4'],
+  ['Ut Video to Matroska', 'utvideo-software', { recipe: { lanes: [lane('flac', 'A')] }, encode: {} }, 'mkv'],
+  [
+    'Ut Video of all colours to Matroska',
+    'utvideo-software',
+    { recipe: { lanes: [lane('pcm', 'A')] }, encode: { pixels: '4:4:4' } },
+    'mkv',
+  ],
   ['AVC to Matroska', 'avc-software', { recipe: { container: 'fragmented-mp4', lanes: [lane('aac', 'A')] } }, 'mkv'],
 ];
 
@@ -94,6 +101,67 @@ describe('what is not the same is named', () => {
       ...['-map', '0', '-c', 'copy', path],
     ]);
     expect(await against(path)).toMatch(/^Its picture \d+ stands in another frame\.$/);
+  });
+  it('sound that stands elsewhere, beginning later or with a gap', async () => {
+    const shifted = join(take.order.driveFolder, 'shifted.mkv');
+    const own = ['-v', 'error', '-i', take.result.filePath];
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-i', take.result.filePath, '-itsoffset', '2', '-i', take.result.filePath],
+      ...['-map', '0:v', '-map', '1:a', '-c', 'copy', shifted],
+    ]);
+    expect(await against(shifted)).toMatch(/^Its lane 1 stands (19|20)\d\d ms from where it was\.$/);
+    const gap = join(take.order.driveFolder, 'gap.mkv');
+    // Packets from the middle on come half a second later.
+    execFileSync('ffmpeg', [
+      ...own,
+      ...['-map', '0', '-c', 'copy', '-bsf:a', 'setts=ts=TS+if(gt(N\\,20)\\,500\\,0)', gap],
+    ]);
+    expect(await against(gap)).toMatch(/^Its lane 1 stands \d+ ms from where it was\.$/);
+  });
+  it('a lane that ends early', async () => {
+    const short = join(take.order.driveFolder, 'short.mkv');
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-i', take.result.filePath, '-t', '2', '-i', take.result.filePath],
+      ...['-map', '0:v', '-map', '1:a', '-c', 'copy', short],
+    ]);
+    expect(await against(short)).toBe('Its lane 1 is not the same byte by byte.');
+  });
+  it('another name, another default, and another colour', async () => {
+    const renamed = join(take.order.driveFolder, 'renamed.mkv');
+    const say = (path: string, ...words: string[]): void =>
+      void execFileSync('ffmpeg', [
+        '-v',
+        'error',
+        '-i',
+        take.result.filePath,
+        '-map',
+        '0',
+        '-c',
+        'copy',
+        ...words,
+        path,
+      ]);
+    say(renamed, '-metadata:s:a:0', 'title=B');
+    expect(await against(renamed)).toBe('Its name is B, not A (lane 1).');
+    const other = join(take.order.driveFolder, 'other.mkv');
+    say(other, '-disposition:a:0', '0');
+    expect(await against(other)).toBe('Its default track is not told, not yes (lane 1).');
+    const red = join(take.order.driveFolder, 'red.mkv');
+    execFileSync('mkvmerge', ['-q', '-o', red, '--color-range', '0:2', take.result.filePath]);
+    expect(await against(red)).toMatch(/^Its range is \d, not \d \(picture\)\.$/);
+  });
+  it('a tag under which nobody can decode it', async () => {
+    const change: TakeChange = { recipe: { lanes: [] }, order: { dueFrames: 30 } };
+    const base = bench.orderOf(change).recipe;
+    const own = await bench.make({ ...change, encode: withEncoder(base, 'utvideo-software').encode });
+    const path = own.result.filePath.replace('.mkv', ' other.mkv');
+    const bytes = readFileSync(own.result.filePath);
+    const at = bytes.indexOf('ULH0');
+    expect(at).toBeGreaterThan(0);
+    bytes.write('ULRA', at, 'latin1');
+    writeFileSync(path, bytes);
+    const { why } = await compare(own.result.filePath, path, own.order.recipe.rate);
+    expect(why).toMatch(/^Its codec tag is \d+, not \d+ \(picture\)\.$/);
   });
   it('a file that is none', async () => {
     const path = damaged('none.mp4', (bytes) => void bytes.fill(0, 0, 4000));

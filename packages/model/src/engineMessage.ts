@@ -247,7 +247,8 @@ export const engineCommandSchema = z.discriminatedUnion('type', [
   /** Part of what is held is wanted as a file. */
   z.object({ type: z.literal('keep'), keep: keepOrderSchema }),
   z.object({ type: z.literal('quit') }),
-  z.object({ type: z.literal('job'), job: mediaJobSchema }),
+  /** @param journal where the job writes down what it does with files; null: nowhere */
+  z.object({ type: z.literal('job'), job: mediaJobSchema, journal: z.string().nullable().default(null) }),
   /** What is to be listened to before anything rolls. */
   z.object({ type: z.literal('listen'), to: listeningSchema, pageSounds: pageSoundsSchema.nullable() }),
   /** Keys that are told of; of all others nothing is. */

@@ -19,6 +19,8 @@ export type Hindsight = z.infer<typeof hindsightSchema>;
 export const hindsightOrderSchema = hindsightSchema.extend({
   /** Where pieces lie that wait on the drive; made and emptied by the recorder, and by nobody else. */
   folder: z.string(),
+  /** Address at which the recorder that holds it answers; the recorder fills it in. */
+  owner: z.string().optional(),
   /** In memory the oldest goes before the length is reached where this would be passed. */
   limitBytes: z.number().min(1e6),
 });

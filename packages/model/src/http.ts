@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { nameText } from './nameText';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
 import { briefSchema } from './brief';
@@ -18,14 +19,14 @@ export const problemSchema = z.object({
 export type Problem = z.infer<typeof problemSchema>;
 
 export const newSetupSchema = z.strictObject({
-  name: z.string().trim().min(1).max(60),
+  name: nameText(60),
   brief: briefSchema,
   game: practiceGameSchema.optional(),
   machineId: z.string().max(40).optional(),
 });
 export type NewSetup = z.infer<typeof newSetupSchema>;
 export const setupPatchSchema = z.strictObject({
-  name: z.string().trim().min(1).max(60).optional(),
+  name: nameText(60).optional(),
   game: practiceGameSchema.optional(),
   brief: briefSchema.optional(),
   machineId: z.string().max(40).optional(),
@@ -57,7 +58,7 @@ export const newTrialSchema = z
   });
 export type NewTrial = z.infer<typeof newTrialSchema>;
 export const newDriveSchema = z.strictObject({
-  name: z.string().trim().min(1).max(40),
+  name: nameText(40),
   folder: z.string().min(1).max(1000),
   quotaBytes: z.number().int().min(100_000).max(1e15).nullable().default(null),
   /** Make the folder where the one above it is there. */
@@ -73,7 +74,7 @@ export const rangeQuerySchema = z.object({
 });
 /** What a person may change of a machine; a simulated one in its speed too. */
 export const machinePatchSchema = z.strictObject({
-  name: z.string().trim().min(1).max(80).optional(),
+  name: nameText(80).optional(),
   displays: z.array(displaySchema).max(8).optional(),
   cores: z.int().min(1).max(256).optional(),
   memoryBytes: z.number().min(1e8).max(1e13).optional(),

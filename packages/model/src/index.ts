@@ -20,6 +20,7 @@ export * from './likeness';
 export * from './live';
 export * from './machine';
 export * from './mark';
+export * from './nameText';
 export * from './mediaFacts';
 export * from './parts';
 export * from './playCost';

@@ -33,6 +33,8 @@ export const mediaFactsSchema = z.object({
       channels: z.int(),
       bytes: z.number(),
       durationUs: z.number(),
+      /** 0 where a version before did not count them. */
+      packets: z.int().min(0).default(0),
     }),
   ),
 });

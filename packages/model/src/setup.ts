@@ -39,3 +39,7 @@ export const setupSchema = z.object({
   createdAt: z.string(),
 });
 export type Setup = z.infer<typeof setupSchema>;
+
+/** A setup whose row cannot be read, with the reason. */
+export const brokenSetupSchema = z.object({ id: z.string(), name: z.string(), createdAt: z.string(), why: z.string() });
+export type BrokenSetup = z.infer<typeof brokenSetupSchema>;

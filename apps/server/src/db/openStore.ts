@@ -14,9 +14,12 @@ export interface Store {
   close(): Promise<void>;
 }
 
+/** Another program may look into the database: it is waited for so long. */
+const busyPatienceMs = 5000;
+
 /** Opens the database file and brings it up to date with the generated migrations. */
 export async function openStore(file: string): Promise<Store> {
-  const client = createClient({ url: pathToFileURL(file).href });
+  const client = createClient({ url: pathToFileURL(file).href, timeout: busyPatienceMs });
   await client.execute('PRAGMA journal_mode = WAL');
   await client.execute('PRAGMA foreign_keys = ON');
   const db = drizzle(client, { schema });

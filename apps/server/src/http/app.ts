@@ -1,9 +1,8 @@
 import { existsSync } from 'node:fs';
-import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
+import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
-import { errorText } from '@mellow/core';
-import { showsToken } from './accessToken';
-import { askedAsLocal, askedFromHere } from './fromHere';
+import { errorCode, errorText } from '@mellow/core';
+import { guard, keyNeeded, pageCookie, type Keys } from './access';
 import { openApiDocument } from './openapi';
 import { problem, ProblemError } from './problem';
 import { keyRoutes } from '../routes/keyRoutes';
@@ -20,9 +19,9 @@ const bodyLimit = '64kb';
 
 /**
  * The whole server: guards, API, pages.
- * @param token what programs that are no page have to show before they change anything; null: they need nothing
+ * @param keys what opens the interface; null: nothing is needed
  */
-export function createApp(services: Services, webFolder: string, token: string | null = null): Express {
+export function createApp(services: Services, webFolder: string, keys: Keys | null = null): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -41,8 +40,8 @@ export function createApp(services: Services, webFolder: string, token: string |
       strictTransportSecurity: false,
     }),
   );
-  app.use(localOnly);
-  if (token !== null) app.use(knownPrograms(token));
+  app.use(guard);
+  if (keys) app.use('/api', keyNeeded(keys));
   app.use(express.json({ limit: bodyLimit }));
   const routes = [
     ...setupRoutes(services),
@@ -68,54 +67,15 @@ export function createApp(services: Services, webFolder: string, token: string |
   if (existsSync(webFolder)) {
     app.use(express.static(webFolder, { index: false, maxAge: '1h' }));
     app.use((request, response, next) => {
-      if (request.method !== 'GET') next();
-      else response.sendFile('index.html', { root: webFolder });
+      if (request.method !== 'GET') return next();
+      if (keys) response.setHeader('Set-Cookie', pageCookie(request.headers.host, keys));
+      response.setHeader('Cache-Control', 'no-cache');
+      response.sendFile('index.html', { root: webFolder, cacheControl: false });
     });
   }
   app.use(answerErrors(services));
   return app;
 }
-
-/**
- * Pages from elsewhere must not reach the recorder, those of other programs on this PC neither: Host has to be this PC,
- * Origin the very address that was asked, and where the browser says where a request comes from, it has to be here.
- */
-const localOnly: RequestHandler = (request, _response, next) => {
-  const { host, origin } = request.headers;
-  if (!askedAsLocal(host))
-    throw problem(
-      'foreign-origin',
-      `Asked for as "${host ?? ''}". The application answers on 127.0.0.1 and localhost only.`,
-    );
-  const foreign = !askedFromHere(request.headers);
-  const site = request.headers['sec-fetch-site'];
-  const fromElsewhere = site === 'cross-site' || site === 'same-site';
-  const follows = request.method === 'GET' && request.headers['sec-fetch-mode'] === 'navigate';
-  if (foreign || (fromElsewhere && !follows))
-    throw problem(
-      'foreign-origin',
-      `A page of ${origin ?? 'another place'} asked. Other pages may not use the recorder; nothing was done.`,
-    );
-  next();
-};
-
-/** Pages say where they come from with whatever changes something; any other program has to know the data folder's token. */
-const knownPrograms =
-  (token: string): RequestHandler =>
-  (request, _response, next) => {
-    const { origin, authorization } = request.headers;
-    if (
-      request.method !== 'GET' &&
-      request.method !== 'HEAD' &&
-      origin === undefined &&
-      !showsToken(authorization, token)
-    )
-      throw problem(
-        'unknown-program',
-        'A program asked without the token of the data folder ("Authorization: Bearer ..."; it stands in access.json there). Nothing was done.',
-      );
-    next();
-  };
 
 function answerErrors({ log }: Services): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
@@ -141,9 +101,15 @@ function problemOf(error: unknown): ProblemError {
     );
   if (known.status === 412)
     return problem('bad-request', 'The condition of the request does not hold; nothing was sent.');
+  const code = errorCode(error);
   if (known.code === 'ENOENT') return problem('file-missing', 'The file is not there any more.');
-  if (known.code === 'ENOSPC' || /SQLITE_FULL|disk is full/.test(known.message ?? ''))
+  if (code === 'ENOSPC' || code === 'SQLITE_FULL')
     return problem('data-full', 'The drive of the data folder is full, so this could not be stored. Make room there.');
+  if (code === 'SQLITE_BUSY' || code === 'SQLITE_LOCKED')
+    return problem(
+      'data-busy',
+      'Another program works on the database of the application and did not let go of it in time. Nothing was changed; try it again.',
+    );
   if (error instanceof URIError || (known.status !== undefined && known.status >= 400 && known.status < 500))
     return problem('bad-request', 'The request cannot be read. Nothing was changed.');
   return problem('internal', 'Something failed here that should not. The log has what it was.');

@@ -3,7 +3,9 @@ import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { z } from 'zod';
 import type { PageSoundHub, PageSoundSender } from '../services/pageSounds';
-import { askedFromHere } from './fromHere';
+import { errorText } from '@mellow/core';
+import type { AppLog } from '../services/appLog';
+import { refusalOf, showsKey, type Keys } from './access';
 
 /** The first message of a page: which sound, and how its samples lie. */
 const helloSchema = z.object({
@@ -17,18 +19,32 @@ const largestMessage = 8e6;
 const otherPage = { code: 4001, reason: 'Another page listens now.' };
 const notUnderstood = { code: 4000, reason: 'That was not understood.' };
 
-/** Takes a page's sound over a WebSocket (RFC 6455): a line of JSON, then samples. */
-export function takePageSounds(server: Server, hub: PageSoundHub): void {
+/**
+ * Takes a page's sound over a WebSocket (RFC 6455): a line of JSON, then samples.
+ * @param keys what opens the interface; null: nothing is needed
+ */
+export function takePageSounds(server: Server, hub: PageSoundHub, keys: Keys | null, log: AppLog): void {
   const sockets = new WebSocketServer({ noServer: true, maxPayload: largestMessage });
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-    const path = new URL(request.url ?? '/', 'http://localhost').pathname;
-    const status = path !== socketPath ? '404 Not Found' : askedFromHere(request.headers) ? null : '403 Forbidden';
-    if (status) {
-      socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
-      return;
+    // Node takes its own listener off: one that is reset would end the application.
+    socket.on('error', () => socket.destroy());
+    try {
+      const status = statusOf(request, keys);
+      if (status) return void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
+      sockets.handleUpgrade(request, socket, head, (page) => hear(page, hub));
+    } catch (error) {
+      log.add('warn', `A connection was refused: ${errorText(error)}`);
+      socket.destroy();
     }
-    sockets.handleUpgrade(request, socket, head, (page) => hear(page, hub));
   });
+}
+
+/** What an upgrade is refused with; null where it is the page's. */
+function statusOf(request: IncomingMessage, keys: Keys | null): string | null {
+  if (refusalOf(request)) return '403 Forbidden';
+  if (keys && !showsKey(request.headers, keys)) return '401 Unauthorized';
+  const [path] = (request.url ?? '').split('?');
+  return path === socketPath ? null : '404 Not Found';
 }
 
 function hear(page: WebSocket, hub: PageSoundHub): void {

@@ -236,6 +236,8 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
             title: `${name(take)}: reading the file back`,
             takeId: take.id,
             logFolder: folder,
+            // Nothing is lost while it waits: the file is closed.
+            yields: true,
             job: {
               kind: 'read-back',
               ledgerFolder: folder,

@@ -1,4 +1,4 @@
-import type { ReadBackResult, Take, TakeEnd } from '@mellow/model';
+import type { ReadBackResult, Take, TakeClosing, TakeEnd } from '@mellow/model';
 import type { LiveHub } from '../services/liveHub';
 import type { PreparedTrial } from './orderTrial';
 import { createRoomWatch } from './roomWatch';
@@ -13,6 +13,12 @@ export interface CurrentTake {
   reading: ReadBackResult | null;
   /** Says when the room runs out. */
   room: ReturnType<typeof createRoomWatch>;
+  /** What the recorder said when it had closed the container: the data folder may have had no room for it. */
+  closing: TakeClosing | null;
+  /** Frames that were due by what was last heard of it; null: it is reckoned when it is needed. */
+  due: number | null;
+  /** How far it had come by what was last heard; 0 where it has not rolled. */
+  rolledUs: number;
   /** A fresh recorder was tried once already. */
   begunAgain: boolean;
   /** Its recorder died or hung while it rolled, and nobody had asked it to stop. */
@@ -29,9 +35,14 @@ export function currentTake(
   let ended: () => void = () => {};
   const whenEnded = new Promise<void>((resolve) => (ended = resolve));
   const room = createRoomWatch(live, known.take);
-  return { ...known, reading: null, room, begunAgain: false, diedRolling: false, ended, whenEnded };
+  const nothing = { reading: null, closing: null, due: null, rolledUs: 0, begunAgain: false, diedRolling: false };
+  return { ...known, ...nothing, room, ended, whenEnded };
 }
 
 /** It ended because something broke under it, and what is played goes on. */
-export const cutOff = ({ diedRolling, how }: Pick<CurrentTake, 'diedRolling' | 'how'>): boolean =>
-  diedRolling || how === 'drive-gone' || how === 'drive-error';
+export const cutOff = ({
+  diedRolling,
+  rolledUs,
+  how,
+}: Pick<CurrentTake, 'diedRolling' | 'rolledUs' | 'how'>): boolean =>
+  diedRolling || how === 'drive-gone' || how === 'drive-error' || (rolledUs > 0 && how === 'error');

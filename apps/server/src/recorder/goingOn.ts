@@ -15,6 +15,8 @@ export interface GoingOnServices {
   log: AppLog;
   /** Another take is the one that was begun with a game, and ends with it. */
   tookOver: (earlier: string, now: string) => void;
+  /** Whether a take that was begun with a game may be followed by another: the game still runs. */
+  mayGoOn: (takeId: string) => boolean;
 }
 
 /** So many takes follow each other that rolled less than a minute each: what breaks at once breaks again. */
@@ -27,18 +29,22 @@ const leastLengthS = 10;
  * An evening goes on: where a full take was cut off because its recorder died or its drive went, another one of the same
  * setup begins at once, in the next folder where the first cannot be used.
  */
-export function startGoingOn({ recorder, takes, drives, live, log, tookOver }: GoingOnServices): void {
-  let quick = 0;
+export function startGoingOn({ recorder, takes, drives, live, log, tookOver, mayGoOn }: GoingOnServices): void {
+  /** For each setup, how many in a row rolled less than a minute. */
+  const quick = new Map<string, number>();
 
-  async function goOn(take: Take): Promise<void> {
-    // By what is in the file: rescuing a long one takes longer than a minute by itself.
-    quick = (take.facts?.picture.endUs ?? 0) < steadyUs ? quick + 1 : 0;
-    const sinceS = (Date.now() - Date.parse(take.createdAt)) / 1000;
+  async function goOn(take: Take, rolledUs: number): Promise<void> {
+    const quickOnes = rolledUs < steadyUs ? (quick.get(take.setupId) ?? 0) + 1 : 0;
+    quick.set(take.setupId, quickOnes);
+    const pausedS = take.cuts.reduce((sum, { leftOutUs }) => sum + leftOutUs, 0) / 1e6;
+    const sinceS = (Date.now() - Date.parse(take.createdAt)) / 1000 - pausedS;
     const lengthS = take.lengthS === null ? null : Math.round(take.lengthS - sinceS);
     if (lengthS !== null && lengthS < leastLengthS) return;
+    // The game it was begun with has ended meanwhile: nothing is played any more.
+    if (!mayGoOn(take.id)) return;
     const say = (what: string, why: string): void =>
       live.notify('loss', `${capitalised(takeName(take))} ended early${what}`, `${take.endText ?? ''} ${why}`, take.id);
-    if (quick > mostQuick) return say('', 'So did those before it: no other take begins by itself.');
+    if (quickOnes > mostQuick) return say('', 'So did those before it: no other take begins by itself.');
     const driveId = await nextDrive(take);
     if (driveId === null) return say('', 'No folder can be written to in which another one could go on.');
     try {
@@ -64,11 +70,14 @@ export function startGoingOn({ recorder, takes, drives, live, log, tookOver }: G
     return null;
   }
 
-  recorder.onEnded(({ takeId, byItself }) => {
-    if (!byItself) return;
-    void takes
-      .get(takeId)
-      .then((take) => (take.kind === 'full' ? goOn(take) : undefined))
-      .catch((error: unknown) => log.add('error', `No other take goes on: ${errorText(error)}`));
+  recorder.onEnded(async ({ takeId, byItself, rolledUs }) => {
+    try {
+      const take = await takes.get(takeId);
+      if (take.kind !== 'full') return;
+      if (byItself) await goOn(take, rolledUs);
+      else quick.delete(take.setupId);
+    } catch (error) {
+      log.add('error', `No other take goes on: ${errorText(error)}`);
+    }
   });
 }

@@ -1,6 +1,6 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { startRecorder, type RecorderClient } from '@mellow/engine';
+import { noteLetGo, startRecorder, type RecorderClient } from '@mellow/engine';
 import { errorText } from '@mellow/core';
 import type { EngineEvent, Held, KeepOrder, Kept, Watching } from '@mellow/model';
 import { problem } from '../http/problem';
@@ -130,7 +130,8 @@ export function createHindsightService(context: HindsightContext): HindsightServ
     if (performance.now() - beganMs > steadyMs) tries = 0;
     if (++tries > mostTries)
       return show('failed', reason ?? 'It ended several times in a row; the log has what it said.');
-    await inTurn(begin);
+    // Where it cannot begin, that is shown.
+    await inTurn(begin).catch((error: unknown) => log.add('warn', `Hindsight: ${errorText(error)}`));
   }
 
   async function begin(): Promise<void> {
@@ -158,18 +159,21 @@ export function createHindsightService(context: HindsightContext): HindsightServ
     return made;
   }
 
-  /** Resolves when the machine is free. */
+  /** Resolves when the machine is free. What was held is gone: nobody finds it again, however it ends. */
   async function end(): Promise<void> {
     const now = client;
     if (!now || !watched) return;
+    const { hindsight } = watched.order;
+    const folder = hindsight?.where === 'drive' ? hindsight.folder : null;
+    if (folder) noteLetGo(folder);
     let late: NodeJS.Timeout | undefined;
     await new Promise<void>((resolve) => {
       closed = resolve;
       late = setTimeout(() => {
         log.add('warn', 'What holds the last minutes did not end in time and was killed.');
         watched = null;
+        now.onExit(() => resolve());
         now.kill();
-        resolve();
       }, stopPatienceMs);
       now.stop();
     });
@@ -177,6 +181,7 @@ export function createHindsightService(context: HindsightContext): HindsightServ
     closed = null;
     watched = null;
     held = null;
+    if (folder) rmSync(folder, { recursive: true, force: true });
   }
 
   return {

@@ -12,6 +12,7 @@ import {
   waitingLimitBytes,
   type ForecastContext,
   errorText,
+  isStriped,
 } from '@mellow/core';
 import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
 import {
@@ -91,7 +92,8 @@ export async function prepareTrial(
 ): Promise<PreparedTrial> {
   const { takes, setups, contexts, baselineS, pairs } = services;
   const stored = await setups.get(setupId);
-  const setup = driveId === null ? stored : { ...stored, draft: { ...stored.draft, driveId } };
+  const place = driveId ?? (kind === 'full' ? await firstWithRoom(services, stored.draft) : null);
+  const setup = place === null ? stored : { ...stored, draft: { ...stored.draft, driveId: place } };
   const context = await contexts.of(setup);
   const { machine } = context;
   mustBeRecordable(setup, context);
@@ -226,6 +228,25 @@ async function roomOn(
   const trouble = drives.problemOf(drive);
   if (trouble) throw problem('drive-problem', `${trouble} The take was not begun.`);
   return { drive, quotaLeft: await mustHaveRoom({ drives, takes }, drive) };
+}
+
+/**
+ * Where a take begins that has folders to go on in: the first that can be written to and has room.
+ * @returns null where it is the recipe's own drive, or none has any
+ */
+async function firstWithRoom(services: TrialServices, recipe: Recipe): Promise<string | null> {
+  const { driveId, nextDriveIds } = recipe;
+  if (isStriped(recipe)) return null;
+  for (const id of [driveId, ...nextDriveIds]) {
+    const drive = await services.drives.get(id).catch(() => null);
+    if (!drive || services.drives.problemOf(drive)) continue;
+    const hasRoom = await mustHaveRoom(services, drive).then(
+      () => true,
+      () => false,
+    );
+    if (hasRoom) return id === driveId ? null : id;
+  }
+  return null;
 }
 
 /** @returns what the drive's quota still allows; null where it has none. @throws where it cannot take even the reserve */

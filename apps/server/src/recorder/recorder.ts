@@ -1,4 +1,4 @@
-import { errorText } from '@mellow/core';
+import { capitalised, errorText, takeName } from '@mellow/core';
 import { clearAround } from './clearAround';
 import {
   endedStates,
@@ -8,7 +8,6 @@ import {
   type RolledKind,
   type Take,
   type TakeClosing,
-  type TakeEnd,
 } from '@mellow/model';
 import { problem } from '../http/problem';
 import { makeSimulatedTake } from '../services/simulatedTake';
@@ -17,7 +16,7 @@ import { liveAtStart, recorderWord } from './liveAtStart';
 import { currentTake, cutOff, type CurrentTake as Current } from './currentTake';
 import { dueHeard, type Heard } from './dueHeard';
 import { closesAlone } from './orphanSigns';
-import { newTakeId, prepareTrial, type PreparedTrial } from './orderTrial';
+import { newTakeId, prepareTrial } from './orderTrial';
 import type { RecorderContext } from './recorderContext';
 import { createKeeping } from './keeping';
 import { createRecorderProcess } from './recorderProcess';
@@ -26,10 +25,13 @@ import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
 import { createWhileRolling } from './whileRolling';
 import { createWatchdog } from './watchdog';
+import { gaveWay } from '../services/jobs';
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
 const roomPatienceMs = 3000;
+/** What is left to be done of takes is looked at so often. */
+const finishLaterMs = 3000;
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** Runs the state machine of takeLife.ts: hears events, does what it answers, and tells it what came of that. */
@@ -72,11 +74,15 @@ export function createRecorderService(context: RecorderContext): RecorderService
       case 'kill-recorder':
         return recorder.now()?.kill();
       case 'read-back':
+        if (leaveForLater()) return;
         return work((now) => after.readBack(now.take, now.reading ?? undefined));
       case 'rescue':
-        return work(async ({ take, how, text }) => {
+        if (leaveForLater()) return;
+        return work(async (now) => {
+          const { take, how, text } = now;
           if (take.machine.origin === 'simulated') return after.dropSimulated(take, text);
-          const due = dueHeard(take, heard());
+          const due = now.due ?? dueHeard(take, heard());
+          now.due = due;
           // A full drive needs the room that was kept back.
           await clearAround(context, take);
           return after.rescue(take, how, text, due);
@@ -104,6 +110,19 @@ export function createRecorderService(context: RecorderContext): RecorderService
     }
   }
 
+  /** What is played goes on first: a full take that was cut off is looked after when nothing rolls. @returns whether it is left */
+  function leaveForLater(): boolean {
+    const now = current;
+    if (!now?.prepared || now.take.kind !== 'full' || state.leaving || !cutOff(now)) return false;
+    now.due = dueHeard(now.take, heard());
+    unfinished.set(now.take.id, now);
+    const endText = `${now.text ?? ''} What was recorded of it is looked after when nothing rolls.`.trim();
+    void keep(now.take.id, { state: 'waiting', end: now.how, endText }).then(() => {
+      if (current === now) hear({ type: 'work-failed' });
+    });
+    return true;
+  }
+
   /** Work on the take that nobody else waits for; its end is always told. */
   function work(task: (now: Current) => Promise<boolean>): void {
     const now = current;
@@ -116,13 +135,45 @@ export function createRecorderService(context: RecorderContext): RecorderService
       } catch (error) {
         if (current !== now) return;
         log.add('error', `Trial ${now.take.number}: ${errorText(error)}`, takes.folder(now.take.id));
-        if (state.phase !== 'finishing')
-          await after
-            .storeFailure(now.take, errorText(error))
-            .catch((worse: unknown) => log.add('error', errorText(worse)));
+        if (state.phase !== 'finishing') await storeFailure(now, error);
         if (current === now) hear({ type: 'work-failed' });
       }
     })();
+  }
+
+  /** Why a take could not be read or rescued stands with it; where even that cannot be stored, or it gave way, it is done later. */
+  async function storeFailure(now: Current, error: unknown): Promise<void> {
+    if (gaveWay(error)) {
+      unfinished.set(now.take.id, now);
+      return keep(now.take.id, {
+        state: 'waiting',
+        endText: 'Its file is closed. It is read back as soon as nothing rolls.',
+      });
+    }
+    try {
+      await after.storeFailure(now.take, errorText(error));
+    } catch (worse) {
+      log.add('error', `It is tried again while the application runs: ${errorText(worse)}`);
+      unfinished.set(now.take.id, now);
+      live.notify(
+        'loss',
+        `${capitalised(takeName(now.take))} is not finished`,
+        `What became of it cannot be stored (${errorText(worse)}). Its file is not touched; it is tried again until it can be.`,
+        now.take.id,
+      );
+    }
+  }
+
+  /** Takes whose end could not be stored, or whose reading gave way to another take, are brought to their end while nothing rolls. */
+  async function finishLater(): Promise<void> {
+    if (goingOn > 0) return;
+    for (const [id, before] of [...unfinished]) {
+      if (state.phase !== 'idle' || state.leaving) return;
+      const take = await takes.get(id).catch(() => null);
+      if (state.phase !== 'idle' || state.leaving) return;
+      unfinished.delete(id);
+      if (take) await recover(take, before).catch((error: unknown) => log.add('warn', errorText(error)));
+    }
   }
 
   /** Stores a change of a take; a database that cannot be written is told, and ends nothing. */
@@ -141,13 +192,15 @@ export function createRecorderService(context: RecorderContext): RecorderService
   }
   let heardAtMs = 0;
   const keeping = createKeeping();
+  /** Those who were told of an end and still decide whether another take begins. */
+  let goingOn = 0;
+  const unfinished = new Map<string, Current>();
+  const later = setInterval(() => void finishLater(), finishLaterMs);
+  later.unref();
   let takesMade = 0;
   const endListeners = new Set<Parameters<RecorderService['onEnded']>[0]>();
 
-  function begin(take: Take, prepared: PreparedTrial | null, how: TakeEnd, text: string | null): Current {
-    current = currentTake(live, { take, prepared, how, text });
-    return current;
-  }
+  const endOf = ({ end, endText, filePath }: TakeClosing) => ({ end, endText, filePath });
 
   function end(): void {
     const now = current;
@@ -159,7 +212,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
     context.hindsight.resume();
     now?.ended();
     if (now?.prepared && !state.leaving)
-      for (const tell of endListeners) tell({ takeId: now.take.id, byItself: cutOff(now) });
+      for (const tell of endListeners) {
+        goingOn++;
+        void Promise.resolve(tell({ takeId: now.take.id, byItself: cutOff(now), rolledUs: now.rolledUs }))
+          .catch((error: unknown) => log.add('error', errorText(error)))
+          .finally(() => goingOn--);
+      }
     if (++takesMade % context.takesPerRecorder === 0) recorder.renew();
     if (!state.leaving) recorder.ready().catch(() => {});
   }
@@ -234,6 +292,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
 
   function onLive(now: Current, told: Omit<LiveTake, 'setupId' | 'number'>): void {
     heardAtMs = performance.now();
+    if (told.state === 'rolling') now.rolledUs = told.elapsedUs;
     if (told.state !== now.take.state && !endedStates.includes(now.take.state)) {
       now.take = { ...now.take, state: told.state };
       void keep(now.take.id, { state: told.state });
@@ -251,13 +310,13 @@ export function createRecorderService(context: RecorderContext): RecorderService
   /** The container is closed: that is stored before anything else is done with it. */
   async function onClosed(now: Current, closing: TakeClosing, reading: ReadBackResult | null): Promise<void> {
     if (current !== now) return;
-    [now.how, now.text, now.reading] = [closing.end, closing.endText, reading];
+    [now.how, now.text, now.reading, now.closing] = [closing.end, closing.endText, reading, closing];
     if (closing.closedWell) {
       try {
         now.take = await after.storeClosed(now.take, closing);
       } catch (error) {
         log.add('error', `That the take is closed could not be stored: ${errorText(error)}`, takes.folder(now.take.id));
-        now.take = { ...now.take, end: closing.end, endText: closing.endText, filePath: closing.filePath };
+        now.take = { ...now.take, ...endOf(closing) };
       }
     }
     if (current === now) hear({ type: 'container-closed', well: closing.closedWell });
@@ -283,7 +342,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     try {
       await context.hindsight.rest();
       const prepared = await prepareTrial(context, id, { setupId, lengthS, kind, driveId });
-      begin(prepared.take, prepared, 'error', null);
+      current = currentTake(live, { take: prepared.take, prepared, how: 'error', text: null });
       live.setTake('armed', liveAtStart(prepared.take));
       if (prepared.notHeld) live.notify('loss', 'Nothing is held beside this take', prepared.notHeld, id);
       hear({ type: 'prepared' });
@@ -296,24 +355,31 @@ export function createRecorderService(context: RecorderContext): RecorderService
   }
 
   /** Brings one take that was left open to its end. */
-  async function recover(take: Take): Promise<void> {
+  async function recover(take: Take, before: Current | null = null): Promise<void> {
     const folder = takes.folder(take.id);
-    const closing = storedClosing(folder);
+    const closing = before?.closing ?? storedClosing(folder);
     const living = closing ? false : await closesAlone(take, folder, context.hangMs, log);
     const whole = closing?.closedWell === true && take.machine.origin !== 'simulated';
     const left = whole ? 'closed' : living ? 'living' : 'open';
     const how = closing?.end ?? take.end ?? 'server-gone';
-    const text = closing?.endText ?? 'The application and the recorder ended while the take was rolling.';
-    const now = begin(take, null, how, text);
+    const text = closing
+      ? closing.endText
+      : (before?.text ?? 'The application and the recorder ended while the take was rolling.');
+    const now: Current = {
+      ...currentTake(live, { take, prepared: null, how, text }),
+      closing,
+      due: before?.due ?? null,
+    };
+    // What the take ended with has to stand with it before anybody tells of it.
+    if (closing && left === 'closed')
+      now.take = await after.storeClosed(take, closing).catch(() => ({ ...take, ...endOf(closing) }));
+    // Whoever is turned down here has taken nothing from the take that rolls.
+    const step = stepLife(state, { type: 'orphan-found', takeId: take.id, left });
+    if (step.refusal) throw refusalProblem(step.refusal, current?.take ?? null, jobs.list());
+    current = now;
     live.setTake('closing', liveAtStart(take, 'rescuing'));
-    try {
-      hear({ type: 'orphan-found', takeId: take.id, left });
-    } catch (error) {
-      current = null;
-      throw error;
-    }
+    hear({ type: 'orphan-found', takeId: take.id, left });
     if (left === 'living') await watchOrphan(now, folder);
-    else if (closing && left === 'closed') now.take = await after.storeClosed(take, closing).catch(() => take);
     await now.whenEnded;
   }
 
@@ -394,6 +460,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       // A recorder that still closes a take goes on alone; an idle one that does not hear is ended.
       await recorder.leave(current !== null);
       watchdog.stop();
+      clearInterval(later);
     },
   };
 }

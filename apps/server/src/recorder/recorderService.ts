@@ -24,8 +24,11 @@ export interface RecorderService {
    * first is claimed, so that no trial gets in front of it; `whole` resolves when all are done.
    */
   recoverOrphans(): Promise<{ whole: Promise<void> }>;
-  /** Told when a take that was begun here has ended; `byItself`: it was cut off, and not by anybody's wish or its length. */
-  onEnded(listener: (ended: { takeId: string; byItself: boolean }) => void): void;
+  /**
+   * Told when a take that was begun here has ended; `byItself`: it was cut off, and not by anybody's wish or its length. What is left to
+   * be done of other takes waits until the listener is through.
+   */
+  onEnded(listener: (ended: { takeId: string; byItself: boolean; rolledUs: number }) => Promise<void> | void): void;
   /** Process number of the recorder, null when none runs. */
   enginePid(): number | null;
   /** Closes a rolling take and ends the recorder; never waits longer than its limits. */

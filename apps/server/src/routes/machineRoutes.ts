@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { z } from 'zod';
 import {
   demoStateSchema,
@@ -17,6 +18,7 @@ import {
   screenLookSchema,
   screensSchema,
   sourceSchema,
+  type Setup,
   type Take,
 } from '@mellow/model';
 import { machineSheetText } from '@mellow/core';
@@ -192,11 +194,14 @@ export function machineRoutes({
         reply: null,
       },
       async ({ params }) => {
-        const users = (await setups.list()).filter((setup) => setup.draft.driveId === params.id);
+        const drive = await drives.get(params.id);
+        const uses = ({ draft }: Setup): boolean => [draft.driveId, ...draft.nextDriveIds].includes(params.id);
+        const users = (await setups.list()).filter(uses);
         if (users.length)
           throw problem('still-used', `"${users[0]?.name}" records to this folder. Choose another drive there first.`);
         const lies = ({ driveId, files }: Take) =>
-          driveId === params.id || files.some((file) => file.driveId === params.id);
+          driveId === params.id ||
+          files.some((file) => file.driveId === params.id || file.movingTo?.path.startsWith(join(drive.folder, '/')));
         if ((await takes.list()).some(lies))
           throw problem(
             'still-used',

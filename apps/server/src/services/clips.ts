@@ -1,8 +1,27 @@
-import { existsSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { capitalised, hindsightWords, takeName, errorText } from '@mellow/core';
-import { giveBack, heldRecipe, reserveFile, type Reservation } from '@mellow/engine';
-import { mediaFactsSchema, type Drive, type KeepOrder, type Kept, type Setup, type Take } from '@mellow/model';
+import {
+  answersAt,
+  heldOwner,
+  heldRecipe,
+  removeOwn,
+  reserveFile,
+  wasLetGo,
+  whatLiesAt,
+  writeDurably,
+  type Reservation,
+} from '@mellow/engine';
+import {
+  fileIdentitySchema,
+  mediaFactsSchema,
+  takeSchema,
+  type Drive,
+  type KeepOrder,
+  type Kept,
+  type Setup,
+  type Take,
+} from '@mellow/model';
 import { nanoid } from 'nanoid';
 import { z } from 'zod';
 import { problem } from '../http/problem';
@@ -44,11 +63,29 @@ export interface ClipServices {
   jobs: JobService;
   live: LiveHub;
   log: AppLog;
+  /** Where clips that are being written stand. */
+  journals: string;
 }
 
+const pendingSuffix = '.clip.json';
+const pendingSchema = z.object({
+  take: takeSchema,
+  driveId: z.string(),
+  reserved: z.object({ path: z.string(), identity: fileIdentitySchema }),
+  askedS: z.number(),
+});
 const gatheredSchema = z.object({ lengthUs: z.number(), bytes: z.number() });
 
-export function createClipService({ takes, setups, machines, drives, jobs, live, log }: ClipServices): ClipService {
+export function createClipService({
+  takes,
+  setups,
+  machines,
+  drives,
+  jobs,
+  live,
+  log,
+  journals,
+}: ClipServices): ClipService {
   const startedMs = Date.now();
   async function planned(
     origin: Pick<ClipOrigin, 'setupId' | 'from' | 'driveId'>,
@@ -106,6 +143,48 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
     return stored;
   }
 
+  /** A clip that is being written is somebody's from its first byte on. @returns takes the note away when it is stored */
+  function note(pending: z.infer<typeof pendingSchema>): () => void {
+    const path = join(journals, `${pending.take.id}${pendingSuffix}`);
+    writeDurably(path, JSON.stringify(pending));
+    return () => rmSync(path, { force: true });
+  }
+
+  /** Clips that were being written, or read back, when the application ended. */
+  async function takeUp(path: string): Promise<void> {
+    const { take, driveId, reserved, askedS } = pendingSchema.parse(JSON.parse(readFileSync(path, 'utf8')));
+    const drive = await drives.get(driveId);
+    const there = whatLiesAt(reserved.path, reserved.identity) === 'same';
+    // A drive that is away is waited for.
+    if (!there && drives.problemOf(drive)) return;
+    const facts = there
+      ? await jobs.run({ title: 'Reading a clip back', job: { kind: 'facts', filePath: reserved.path } }).then(
+          (found) => mediaFactsSchema.parse(found),
+          () => null,
+        )
+      : null;
+    if (facts?.picture.packets) {
+      const known = await takes.get(take.id).catch(() => null);
+      if (known) await takes.update(take.id, { facts });
+      else {
+        await store(take, reserved, drive, { lengthUs: facts.picture.endUs ?? 0, bytes: facts.bytes, askedS });
+        live.notify(
+          'note',
+          `${capitalised(takeName(take))} is there`,
+          'It was being written when the application ended, and is as long as what had reached the drive.',
+          take.id,
+        );
+      }
+    } else if (there) {
+      removeOwn(reserved);
+      log.add(
+        'warn',
+        `A clip at ${reserved.path} had not come to a whole picture when the application ended; it is gone.`,
+      );
+    }
+    rmSync(path, { force: true });
+  }
+
   async function gather(setupId: string, driveId: string, folder: string): Promise<Take | null> {
     if (!existsSync(folder)) return null;
     const { game } = await setups.get(setupId);
@@ -121,7 +200,7 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
     const made = jobs.run({ title: 'Bringing together what was held', job });
     const kept = gatheredSchema.parse(
       await made.catch((error: unknown) => {
-        giveBack(reserved);
+        removeOwn(reserved);
         throw error;
       }),
     );
@@ -144,15 +223,19 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
       if (trouble) throw problem('drive-problem', `${trouble} Nothing was kept.`);
       const wantedS = Math.min(lastS ?? origin.lengthS, origin.lengthS);
       const reserved = reserveFile(take.filePath);
+      const done = note({ take, driveId: drive.id, reserved, askedS: wantedS });
       const kept = await origin.keep({ id: take.id, lastS: wantedS, ...reserved }).catch((error: unknown) => {
-        giveBack(reserved);
+        removeOwn(reserved);
+        done();
         throw error;
       });
       if (!kept.ok) {
-        giveBack(reserved);
+        removeOwn(reserved);
+        done();
         throw problem('job-failed', `Nothing was kept: ${kept.why}`);
       }
       const stored = await store(take, reserved, drive, { ...kept, askedS: wantedS });
+      done();
       live.notify(
         'note',
         `The last ${hindsightWords(kept.lengthUs / 1e6)} are kept`,
@@ -163,14 +246,23 @@ export function createClipService({ takes, setups, machines, drives, jobs, live,
     },
     gather,
     async gatherAll() {
+      for (const name of readdirSync(journals).filter((one) => one.endsWith(pendingSuffix)))
+        await takeUp(join(journals, name)).catch((error: unknown) =>
+          log.add('error', `A clip that was being written could not be looked after: ${errorText(error)}`),
+        );
       for (const drive of await drives.list(() => 0)) {
         const base = join(drive.folder, heldFolderName);
         if (!existsSync(base)) continue;
         for (const name of readdirSync(base)) {
           const folder = join(base, name);
           const watch = watchOfFolder(name);
-          // What was begun since this program did is in use.
+          // Somebody writes into it: this program, or another one with a list of drives of its own.
           if (watch ? watch.beganMs >= startedMs : live.state().take?.takeId === name) continue;
+          if (await answersAt(heldOwner(folder))) continue;
+          if (wasLetGo(folder)) {
+            rmSync(folder, { recursive: true, force: true });
+            continue;
+          }
           try {
             // What a take held stands in the take itself, which is rescued.
             if (watch) await gather(watch.setupId, drive.id, folder);

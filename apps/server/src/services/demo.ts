@@ -1,4 +1,14 @@
-import { copyFileSync, cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync } from 'node:fs';
+import {
+  copyFileSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  renameSync,
+  rmdirSync,
+  statSync,
+} from 'node:fs';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { eq } from 'drizzle-orm';
@@ -84,12 +94,32 @@ export function createDemoService(
         await setups.change(setup.id, { machineId: thisMachineId });
       await machines.removeDemo();
       await setSetting('removed');
-      await store.write((db) => db.delete(drives).where(eq(drives.id, demoDriveId)));
-      rmSync(folders.demo, { recursive: true, force: true });
+      const foreign = (await takes.list()).some((take) =>
+        take.files.some(({ driveId = take.driveId }) => driveId === demoDriveId),
+      );
+      if (!foreign) await store.write((db) => db.delete(drives).where(eq(drives.id, demoDriveId)));
+      // Files of the demo went with its takes. What else lies there is somebody's, and keeps its folder.
+      const left = removeEmpty(folders.demo);
       live.dataChanged();
-      log.add('info', 'The demo was removed.');
+      log.add(
+        'info',
+        left.length
+          ? `The demo was removed. This is not the demo’s and was left: ${left.join(', ')}.`
+          : 'The demo was removed.',
+      );
     },
   };
+}
+
+/** Removes a folder and those below it as far as they are empty. @returns the files that keep some of them */
+function removeEmpty(folder: string): string[] {
+  if (!existsSync(folder)) return [];
+  const left = readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+    const path = join(folder, entry.name);
+    return entry.isDirectory() ? removeEmpty(path) : [path];
+  });
+  if (!left.length) rmdirSync(folder);
+  return left;
 }
 
 /**

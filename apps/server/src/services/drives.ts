@@ -5,6 +5,7 @@ import {
   existsSync,
   mkdirSync,
   realpathSync,
+  rmSync,
   statfsSync,
   statSync,
   writeFileSync,
@@ -40,7 +41,8 @@ export interface DriveService {
 
 export function createDriveService(store: Store, folders: Folders, live: LiveHub): DriveService {
   const read = async (): Promise<Drive[]> =>
-    (await store.db.select().from(drives)).map((row) => driveSchema.parse({ ...row, tests: JSON.parse(row.tests) }));
+    // A row that cannot be read keeps nobody from the other drives.
+    (await store.db.select().from(drives)).flatMap((row) => readDrive(row) ?? []);
   const get = async (id: string): Promise<Drive> => {
     const found = (await read()).find((drive) => drive.id === id);
     if (!found)
@@ -70,13 +72,19 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
         ...{ id, name, folder, quotaBytes, mark: leaveMark(folder, id) },
         ...{ writeBytesPerSecond: null, speedTyped: false, tests: [] },
       };
-      await store.write((db) => db.insert(drives).values({ ...drive, tests: '[]' }));
+      try {
+        await store.write((db) => db.insert(drives).values({ ...drive, tests: '[]' }));
+      } catch (error) {
+        if (drive.mark) rmSync(join(folder, drive.mark), { force: true });
+        throw error;
+      }
       live.dataChanged();
       return drive;
     },
     async remove(id) {
-      await get(id);
+      const { folder, mark } = await get(id);
       await store.write((db) => db.delete(drives).where(eq(drives.id, id)));
+      if (mark) rmSync(join(folder, mark), { force: true });
       live.dataChanged();
     },
     async addTest(id, test) {
@@ -117,6 +125,15 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
   };
 }
 
+/** Null where it cannot be read. */
+function readDrive(row: typeof drives.$inferSelect): Drive | null {
+  try {
+    return driveSchema.parse({ ...row, tests: JSON.parse(row.tests) });
+  } catch {
+    return null;
+  }
+}
+
 function folderProblem(drive: Drive): string | null {
   try {
     if (!statSync(drive.folder).isDirectory()) return `${drive.folder} is not a folder.`;
@@ -142,6 +159,9 @@ function leaveMark(folder: string, id: string): string | null {
     return null;
   }
 }
+
+/** Folders that hold those of everybody: one below them may be a person's, they themselves are nobody's. */
+const systemRoots = ['/var', '/home', '/opt', '/srv', '/media', '/mnt'];
 
 /** Where the program itself lies. */
 const programFolder = fileURLToPath(new URL('../../../..', import.meta.url));
@@ -177,18 +197,12 @@ function mustBeFree(folder: string, own: Folders): void {
   const within = (place: string): boolean => folder === place || isInside(place, folder);
   const ofSystem =
     systemFacts.systemFolders.some(within) && !systemFacts.mountFolders.some((place) => isInside(place, folder));
-  if (ofSystem || dirname(folder) === folder)
+  if (ofSystem || dirname(folder) === folder || systemRoots.includes(folder))
     throw problem('outside-drives', `${folder} belongs to the system. Takes need a folder of their own.`);
-  const ownPlaces = [
-    own.takes,
-    own.cache,
-    own.kept,
-    own.demo,
-    join(programFolder, 'apps'),
-    join(programFolder, 'packages'),
-    join(programFolder, 'node_modules'),
-  ];
-  if (folder === own.data || `${folder}/` === programFolder || ownPlaces.map((place) => resolve(place)).some(within))
+  // The data folder may lie in the program's own, and footage in it.
+  const data = resolve(own.data);
+  const ownPlaces = [own.takes, own.cache, own.kept, own.demo, join(data, 'hindsight')].map((place) => resolve(place));
+  if (folder === data || ownPlaces.some(within) || (within(resolve(programFolder)) && !isInside(data, folder)))
     throw problem('outside-drives', `${folder} belongs to the application itself. Takes need a folder of their own.`);
 }
 

@@ -9,6 +9,8 @@ export interface Folders {
   kept: string;
   footage: string;
   demo: string;
+  /** What work on files has done so far, for whoever comes after it. */
+  journals: string;
   database: string;
 }
 
@@ -20,6 +22,7 @@ export function prepareFolders(data: string): Folders {
     kept: join(data, 'kept'),
     footage: join(data, 'footage'),
     demo: join(data, 'demo'),
+    journals: join(data, 'journals'),
     database: join(data, 'mellow.db'),
   };
   for (const folder of [folders.takes, folders.cache, folders.kept, folders.footage])

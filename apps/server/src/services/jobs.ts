@@ -1,5 +1,7 @@
+import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { nanoid } from 'nanoid';
-import { runMediaJob } from '@mellow/engine';
+import { journalSteps, runMediaJob, undoJournal, type JournalStep } from '@mellow/engine';
 import type { MediaJobInput, RunningJob } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
@@ -12,6 +14,8 @@ export interface JobRequest {
   stallMs?: number;
   /** Where the job's own lines go besides the application's log. */
   logFolder?: string;
+  /** Told what it has done with files, before what is not finished of it is undone. */
+  onLeft?: (steps: JournalStep[]) => void;
   /** It is given up, and can be done again later, when a take wants to begin. */
   yields?: boolean;
 }
@@ -33,11 +37,21 @@ export interface JobService {
   giveWay(): boolean;
 }
 
+/** Why a job that gave way was ended. */
+class GaveWayError extends Error {
+  constructor() {
+    super('It gave way to a take.');
+  }
+}
+/** It was ended for a take that wanted to begin, and can be done again. */
+export const gaveWay = (error: unknown): boolean => error instanceof GaveWayError;
+
 /** Progress is told twice a second at most. */
 const tellEveryMs = 500;
 
 /** Work on files and encoders, each piece in a process of its own, shown while it runs. */
-export function createJobService(live: LiveHub, log: AppLog): JobService {
+export function createJobService(live: LiveHub, log: AppLog, journals: string): JobService {
+  mkdirSync(journals, { recursive: true });
   const running = new Map<string, { job: RunningJob; controller: AbortController; yields: boolean }>();
   let toldMs = 0;
   const tell = (now: boolean): void => {
@@ -62,13 +76,28 @@ export function createJobService(live: LiveHub, log: AppLog): JobService {
       tell(true);
     }
   }
-  const start = (request: JobRequest, signal: AbortSignal, onProgress: (done: number, of: number | null) => void) =>
-    runMediaJob(request.job, {
-      signal,
-      ...(request.stallMs === undefined ? {} : { stallMs: request.stallMs }),
-      onProgress,
-      onLog: (level, text) => log.add(level, text, request.logFolder),
-    });
+  async function start(
+    request: JobRequest,
+    signal: AbortSignal,
+    onProgress: (done: number, of: number | null) => void,
+  ): Promise<unknown> {
+    const journal = join(journals, `${nanoid(12)}.ndjson`);
+    try {
+      const result = await runMediaJob(request.job, {
+        signal,
+        journal,
+        ...(request.stallMs === undefined ? {} : { stallMs: request.stallMs }),
+        onProgress,
+        onLog: (level, text) => log.add(level, text, request.logFolder),
+      });
+      rmSync(journal, { force: true });
+      return result;
+    } catch (error) {
+      request.onLeft?.(journalSteps(journal));
+      undoJournal(journal);
+      throw error;
+    }
+  }
   return {
     run: (request) =>
       shown(request.title, request.takeId ?? null, request.yields ?? false, (entry, signal) =>
@@ -98,11 +127,20 @@ export function createJobService(live: LiveHub, log: AppLog): JobService {
     },
     giveWay() {
       const yielding = [...running.values()].filter(({ yields }) => yields);
-      for (const { controller } of yielding) controller.abort(new Error('It gave way to a take.'));
+      for (const { controller } of yielding) controller.abort(new GaveWayError());
       return yielding.length > 0;
     },
     cancelAll() {
       for (const { controller } of running.values()) controller.abort(new Error('It was cancelled.'));
     },
   };
+}
+
+/** Journals of jobs that ended with an earlier run of the server. */
+export function leftJournals(journals: string): { steps: JournalStep[]; undo: () => void } {
+  mkdirSync(journals, { recursive: true });
+  const paths = readdirSync(journals)
+    .filter((name) => name.endsWith('.ndjson'))
+    .map((name) => join(journals, name));
+  return { steps: paths.flatMap(journalSteps), undo: () => paths.forEach(undoJournal) };
 }

@@ -1,3 +1,4 @@
+import PQueue from 'p-queue';
 import { bindingsOf, startBindings, errorText } from '@mellow/core';
 import { startKeyListener, type KeyListener } from '@mellow/engine';
 import { keyActions, keySettingsSchema, type KeyAction, type KeySettings, type KeyState } from '@mellow/model';
@@ -63,6 +64,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
   async function listen(settings: KeySettings): Promise<void> {
     if (!listener) {
       const started = await startKeyListener();
+      if (closed) return started.close();
       listener = started;
       started.onKey((action, down) => void act(action, down).catch(told));
       started.onExit(() => {
@@ -83,7 +85,11 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
     last?.close();
   }
 
-  async function begin(): Promise<void> {
+  /** One change after another: who switches off while it begins to listen means it. */
+  const queue = new PQueue({ concurrency: 1 });
+  const begin = (): Promise<void> => queue.add(beginNow) as Promise<void>;
+
+  async function beginNow(): Promise<void> {
     const settings = await stored();
     if (!settings.on || closed) return end();
     try {
@@ -147,9 +153,11 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
     begin,
     listenerPid: () => listener?.pid ?? null,
     async set(settings) {
-      await writeSetting(store, row, JSON.stringify(settings));
-      why = null;
-      await begin();
+      await queue.add(async () => {
+        await writeSetting(store, row, JSON.stringify(settings));
+        why = null;
+        await beginNow();
+      });
       live.dataChanged();
       return state();
     },

@@ -1,11 +1,12 @@
 import { dirname, join, relative } from 'node:path';
 import { existsSync, statSync } from 'node:fs';
 import { capitalised, formatBytes, reserveBytes, takeName, errorText } from '@mellow/core';
-import { giveBack, identityOfPath, reserveFile, whatLiesAt } from '@mellow/engine';
+import { giveBack, provenAt, reserveFile, whatLiesAt, type JournalStep } from '@mellow/engine';
 import { endedStates, movedFileSchema, type Drive, type MovedTakes, type Take, type TakeFile } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
+import { demoDriveId } from './demo';
 import type { DriveService } from './drives';
 import type { JobService } from './jobs';
 import { removeOwnFiles } from './ownFiles';
@@ -23,9 +24,14 @@ export interface MoveServices {
 
 export type MoveTakes = (fromId: string, toId: string) => Promise<MovedTakes>;
 
-/** What of a take lies below a drive's folder. */
-const filesIn = (take: Take, { folder }: Drive): TakeFile[] =>
-  take.files.filter(({ path }) => path.startsWith(join(folder, '/')) && existsSync(path));
+/** What of a take lies below a drive's folder, and below none inside it that is a drive of its own. */
+function filesIn(take: Take, { folder }: Pick<Drive, 'folder'>, known: readonly Pick<Drive, 'folder'>[]): TakeFile[] {
+  const lies = (path: string, within: string): boolean => path.startsWith(join(within, '/'));
+  const inner = known.filter((one) => lies(one.folder, folder));
+  return take.files.filter(
+    ({ path }) => lies(path, folder) && !inner.some((one) => lies(path, one.folder)) && existsSync(path),
+  );
+}
 
 const withFileAt = (take: Take, path: string, change: Partial<TakeFile>): Pick<Take, 'files'> => ({
   files: take.files.map((file) => (file.path === path ? { ...file, ...change } : file)),
@@ -45,33 +51,40 @@ function movedTo(
 }
 
 /**
- * Finds out where files lie that were being moved when somebody died. A name that is still the empty reservation says that
- * nothing arrived; what replaced it is whole, whether the first was gone by then or not.
+ * Finds out where files lie that were being moved when somebody died. What has arrived is the file itself under another name, or the
+ * copy that was proven before it took its place; anything else there is somebody's, and nothing is deleted for it.
+ * @param steps what the work on files had written down
  */
 async function settle(
   takes: TakeService,
   takeId: string,
   drives: readonly Pick<Drive, 'id' | 'folder'>[],
+  steps: readonly JournalStep[],
 ): Promise<void> {
   for (const file of (await takes.get(takeId)).files) {
     if (!file.movingTo) continue;
     const { path, identity } = file.movingTo;
     const to = drives.find(({ folder }) => path.startsWith(join(folder, '/')));
-    if (whatLiesAt(path, identity) !== 'other' || !to) {
+    const copy = provenAt(steps, path);
+    const arrived = [copy, file.identity].find((one) => one !== null && whatLiesAt(path, one) === 'same') ?? null;
+    if (!arrived || !to) {
       giveBack({ path, identity });
       await takes.update(takeId, (now) => withFileAt(now, file.path, { movingTo: undefined }));
       continue;
     }
-    await takes.update(takeId, (now) => movedTo(now, file.path, { path, identity: identityOfPath(path) }, to));
+    await takes.update(takeId, (now) => movedTo(now, file.path, { path, identity: arrived }, to));
     removeOwnFiles([file]);
   }
 }
 
 /** Looks after takes that were being moved when the application ended. */
-export async function settleMoves({ takes, drives }: Pick<MoveServices, 'takes' | 'drives'>): Promise<void> {
+export async function settleMoves(
+  { takes, drives }: Pick<MoveServices, 'takes' | 'drives'>,
+  steps: readonly JournalStep[],
+): Promise<void> {
   const known = await drives.list(() => 0);
   for (const { id, files } of await takes.list())
-    if (files.some(({ movingTo }) => movingTo)) await settle(takes, id, known);
+    if (files.some(({ movingTo }) => movingTo)) await settle(takes, id, known, steps);
 }
 
 /**
@@ -84,12 +97,18 @@ export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: 
     await takes.update(take.id, (now) => withFileAt(now, file.path, { movingTo: target }));
     const job = { filePath: file.path, identity: file.identity, outPath: target.path, outIdentity: target.identity };
     let moved: Pick<TakeFile, 'path' | 'identity'>;
+    let steps: JournalStep[] = [];
     try {
       moved = movedFileSchema.parse(
-        await run({ title: `Moving ${takeName(take)}`, takeId: take.id, job: { kind: 'move-file', ...job } }),
+        await run({
+          title: `Moving ${takeName(take)}`,
+          takeId: take.id,
+          job: { kind: 'move-file', ...job },
+          onLeft: (left) => void (steps = left),
+        }),
       );
     } catch (error) {
-      await settle(takes, take.id, await drives.list(() => 0));
+      await settle(takes, take.id, await drives.list(() => 0), steps);
       throw error;
     }
     await takes.update(take.id, (now) => movedTo(now, file.path, moved, to));
@@ -101,9 +120,10 @@ export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: 
   async function moveAll(from: Drive, to: Drive): Promise<MovedTakes> {
     // What waits for its drive is looked for where it was left.
     const found = (await takes.list()).filter(({ state }) => endedStates.includes(state) && state !== 'waiting');
-    const work = found.flatMap((take) => filesIn(take, from).map((file) => ({ take, file })));
+    const known = await drives.list(() => 0);
+    const work = found.flatMap((take) => filesIn(take, from, known).map((file) => ({ take, file })));
     const bytes = work.reduce((sum, { file }) => sum + statSync(file.path).size, 0);
-    const free = drives.freeBytes(to);
+    const free = to.quotaBytes === null ? drives.freeBytes(to) : to.quotaBytes - (await takes.bytesOnDrive(to.id));
     const elsewhere = statSync(to.folder).dev !== statSync(from.folder).dev;
     if ((elsewhere || to.quotaBytes !== null) && free !== null && free < bytes + reserveBytes)
       throw problem(
@@ -133,6 +153,11 @@ export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: 
   return async (fromId, toId) => {
     const [from, to] = [await drives.get(fromId), await drives.get(toId)];
     if (from.id === to.id) throw problem('bad-request', 'The takes lie in that folder already. Nothing was moved.');
+    if (to.id === demoDriveId)
+      throw problem(
+        'bad-request',
+        'This folder goes with the demo. Choose another one, or add one. Nothing was moved.',
+      );
     const trouble = drives.problemOf(from) ?? drives.problemOf(to);
     if (trouble) throw problem('drive-problem', `${trouble} Nothing was moved.`);
     return recorder.beside(() => moveAll(from, to));

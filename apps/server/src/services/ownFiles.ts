@@ -1,4 +1,5 @@
 import { existsSync, rmSync, statSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { whatLiesAt } from '@mellow/engine';
 import { errorText } from '@mellow/core';
 import type { Removal, Take, TakeFile } from '@mellow/model';
@@ -15,7 +16,12 @@ export function removeOwnFiles(files: readonly TakeFile[]): Removal {
   const removal: Removal = { removed: [], left: [] };
   for (const file of files) {
     const lies = stateOfFile(file);
-    if (lies === 'nothing') continue;
+    if (lies === 'nothing') {
+      // Where its folder is there, somebody else has deleted it; where that is away, it lies there still.
+      if (!existsSync(dirname(file.path)))
+        removal.left.push({ path: file.path, why: 'its drive or folder is away, where it may still lie' });
+      continue;
+    }
     if (lies === 'other') {
       removal.left.push({ path: file.path, why: 'another file lies there by now' });
       continue;

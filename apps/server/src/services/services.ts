@@ -11,7 +11,7 @@ import { createHindsightService, type HindsightService } from '../recorder/hinds
 import { startGoingOn } from '../recorder/goingOn';
 import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
-import { createJobService, type JobService } from './jobs';
+import { createJobService, leftJournals, type JobService } from './jobs';
 import { createClipService, type ClipService } from './clips';
 import { createKeepNow, type KeepNow } from './keepNow';
 import { createMoveTakes, settleMoves, type MoveTakes } from './moveTakes';
@@ -80,7 +80,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const store = await openStore(folders.database);
   const log = openAppLog(folders.data);
   const live = createLiveHub();
-  const jobs = createJobService(live, log);
+  const jobs = createJobService(live, log, folders.journals);
   const drives = createDriveService(store, folders, live);
   const machines = createMachineService(store, live, log, jobs);
   const working = await openWorking({ store, drives, folders, live });
@@ -92,7 +92,10 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const leftAlone = createLeftAlone(store, live);
   const screens = createScreenService(jobs, leftAlone);
   const sounds = createSoundService(jobs, log);
-  const clips = createClipService({ takes, setups, machines, drives, jobs, live, log });
+  const clips = createClipService({
+    ...{ takes, setups, machines, drives, jobs, live, log },
+    journals: folders.journals,
+  });
   const hangMs = options.hangMs ?? 5000;
   const rolled = { drives, working, setups, samples, cameras, screens, sounds, takes, contexts };
   const hindsight = createHindsightService({
@@ -118,12 +121,14 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
   const discards = createDiscards({ drives, takes, jobs, setups, recorder, live, log, ...options.discards });
   const withGame = createWithGame({ setups, recorder, leftAlone, live, log, ...options.withGame });
-  startGoingOn({ recorder, takes, drives, live, log, tookOver: withGame.tookOver });
+  startGoingOn({ recorder, takes, drives, live, log, tookOver: withGame.tookOver, mayGoOn: withGame.mayGoOn });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, working, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  await settleMoves({ takes, drives });
+  const left = leftJournals(folders.journals);
+  await settleMoves({ takes, drives }, left.steps);
+  left.undo();
   working.prune(new Set([...(await takes.list()), ...(await takes.broken())].map(({ id }) => id)));
   return {
     store,

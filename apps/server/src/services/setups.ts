@@ -17,6 +17,7 @@ import {
   type Setup,
   type SetupPatch,
   type WithGame,
+  type BrokenSetup,
 } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { recipeVersions, setups } from '../db/schema';
@@ -27,7 +28,10 @@ import { thisMachineId, type MachineService } from './machines';
 import type { LiveHub } from './liveHub';
 
 export interface SetupService {
+  /** Setups that can be read; the others are told by `broken`. */
   list(): Promise<Setup[]>;
+  /** Rows that cannot be read, with the reason. */
+  broken(): Promise<BrokenSetup[]>;
   get(id: string): Promise<Setup>;
   create(body: NewSetup): Promise<Setup>;
   /** Stores a setup as it is, with its versions; used when something is brought in. */
@@ -55,6 +59,7 @@ export function createSetupService(
   contexts: ForecastContexts,
 ): SetupService {
   type Row = typeof setups.$inferSelect;
+  type Versions = (typeof recipeVersions.$inferSelect)[];
   // A change is made from what is there: two at once, made from the same, would lose one of them.
   const queue = new PQueue({ concurrency: 1 });
   const inTurn =
@@ -62,7 +67,7 @@ export function createSetupService(
     (...args: A): Promise<R> =>
       queue.add(() => change(...args)) as Promise<R>;
   const undoOf = (row: Row): Recipe[] => recipeListSchema.parse(JSON.parse(row.undo));
-  const toSetup = (row: Row, versions: (typeof recipeVersions.$inferSelect)[]): Setup =>
+  const toSetup = (row: Row, versions: Versions): Setup =>
     setupSchema.parse({
       id: row.id,
       name: row.name,
@@ -92,7 +97,23 @@ export function createSetupService(
     return row;
   };
   const versionsOf = () => store.db.select().from(recipeVersions).orderBy(asc(recipeVersions.number));
-  const get = async (id: string): Promise<Setup> => toSetup(await rowOf(id), await versionsOf());
+  /** A row that cannot be read is told, and keeps nobody from the others. */
+  const readable = (row: Row, versions: Versions): Setup | string => {
+    try {
+      return toSetup(row, versions);
+    } catch (error) {
+      return error instanceof SyntaxError ? 'its row is no JSON' : 'its row does not fit this version';
+    }
+  };
+  const get = async (id: string): Promise<Setup> => {
+    const setup = readable(await rowOf(id), await versionsOf());
+    if (typeof setup === 'string')
+      throw problem(
+        'setup-unreadable',
+        `This setup cannot be read: ${setup}. Its takes are still there; deleting the setup takes them along.`,
+      );
+    return setup;
+  };
   const update = async (id: string, change: Partial<Row>): Promise<Setup> => {
     await store.write((db) => db.update(setups).set(change).where(eq(setups.id, id)));
     live.dataChanged();
@@ -108,7 +129,16 @@ export function createSetupService(
   return {
     async list() {
       const versions = await versionsOf();
-      return (await store.db.select().from(setups).orderBy(asc(setups.createdAt))).map((row) => toSetup(row, versions));
+      return (await store.db.select().from(setups).orderBy(asc(setups.createdAt)))
+        .map((row) => readable(row, versions))
+        .filter((setup): setup is Setup => typeof setup !== 'string');
+    },
+    async broken() {
+      const versions = await versionsOf();
+      return (await store.db.select().from(setups).orderBy(asc(setups.createdAt))).flatMap((row) => {
+        const why = readable(row, versions);
+        return typeof why === 'string' ? [{ id: row.id, name: row.name, createdAt: row.createdAt, why }] : [];
+      });
     },
     get,
     async create(body) {

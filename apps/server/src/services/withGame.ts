@@ -15,6 +15,8 @@ export interface WithGameService {
   programs(): Promise<string[]>;
   /** Another take goes on for one that was begun with a game: it ends with the game too. */
   tookOver(earlierTakeId: string, takeId: string): void;
+  /** Whether another take may go on for this one: it was not begun with a game, or the game still runs. */
+  mayGoOn(takeId: string): boolean;
   begin(): void;
   close(): void;
 }
@@ -39,19 +41,24 @@ export function createWithGame({
   programs = processNames,
   lookEveryMs = 2000,
 }: WithGameServices): WithGameService {
-  /** Setups whose program runs, and the take that was begun with it: null where it is none of ours. */
-  const running = new Map<string, string | null>();
+  /** Setups whose program runs; `waits`: a take is wanted, and what is still done of another one keeps it from beginning. */
+  const running = new Map<string, { waits: boolean }>();
+  /** Takes that were begun with a program, and whose. */
+  const begunFor = new Map<string, string>();
   let timer: NodeJS.Timeout | null = null;
   let looking: Promise<void> | null = null;
   let failed = false;
 
-  async function roll(setup: Setup): Promise<void> {
+  /** @returns whether it has to wait, and is tried again at the next look */
+  async function roll(setup: Setup): Promise<boolean> {
     try {
-      running.set(setup.id, (await recorder.startTrial(setup.id, null, 'full')).id);
+      begunFor.set((await recorder.startTrial(setup.id, null, 'full')).id, setup.id);
     } catch (error) {
-      // It is tried again when the program appears again: not every two seconds.
-      const { title, detail } =
-        error instanceof ProblemError ? error.problem : { title: 'It did not roll', detail: errorText(error) };
+      const { type, title, detail } =
+        error instanceof ProblemError
+          ? error.problem
+          : { type: '', title: 'It did not roll', detail: errorText(error) };
+      if (live.state().recorder === 'closing' && /recorder-busy|job-running/.test(type)) return true;
       live.notify(
         'loss',
         title,
@@ -59,6 +66,7 @@ export function createWithGame({
         null,
       );
     }
+    return false;
   }
 
   /** What runs, without what is left alone. */
@@ -74,21 +82,31 @@ export function createWithGame({
     const [names, alone] = [await programs(), await leftAlone.names()];
     for (const setup of armed) {
       const runs = names.find((name) => sameProgram(setup.withGame?.process ?? '', name));
-      if (runs && !running.has(setup.id)) {
+      const known = running.get(setup.id);
+      if (runs && (!known || known.waits)) {
         // Known from now on: what is no longer left alone begins a take when it appears again, and not by itself.
-        running.set(setup.id, null);
-        if (!first && !isLeftAlone(alone, runs)) await roll(setup);
+        const seen = known ?? { waits: false };
+        running.set(setup.id, seen);
+        seen.waits = !first && !isLeftAlone(alone, runs) && (await roll(setup));
       }
-      if (!runs && running.has(setup.id)) ended(setup.id);
+      if (!runs && known) ended(setup.id);
     }
     for (const id of [...running.keys()]) if (!armed.some((setup) => setup.id === id)) running.delete(id);
   }
 
-  /** Its own take ends with it, and no other. */
+  /** Its own take ends with it, and no other, whatever is being done of it. */
   function ended(setupId: string): void {
-    const takeId = running.get(setupId);
     running.delete(setupId);
-    if (takeId && live.state().take?.takeId === takeId && live.state().recorder === 'rolling') recorder.stop();
+    const takeId = live.state().take?.takeId;
+    if (takeId && begunFor.get(takeId) === setupId) endTake();
+  }
+
+  function endTake(): void {
+    try {
+      recorder.stop();
+    } catch {
+      // It has just ended by itself.
+    }
   }
 
   function lookOnce(first: boolean): Promise<void> {
@@ -104,8 +122,15 @@ export function createWithGame({
 
   return {
     programs: seen,
+    mayGoOn(takeId) {
+      const setupId = begunFor.get(takeId);
+      return setupId === undefined || running.has(setupId);
+    },
     tookOver(earlier, now) {
-      for (const [setupId, takeId] of running) if (takeId === earlier) running.set(setupId, now);
+      const setupId = begunFor.get(earlier);
+      if (setupId === undefined) return;
+      begunFor.set(now, setupId);
+      if (!running.has(setupId)) endTake();
     },
     async set(setupId, withGame) {
       if (withGame?.on && isLeftAlone(await leftAlone.names(), withGame.process))

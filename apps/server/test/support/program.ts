@@ -80,7 +80,7 @@ export async function openProgram(): Promise<Program> {
   const api = async (path: string, init?: RequestInit): Promise<unknown> => {
     const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
       ...init,
-      headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}` },
+      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${tokenIn(folder)}` },
     });
     return response.status === 204 ? null : response.json();
   };
@@ -148,6 +148,12 @@ export async function openProgram(): Promise<Program> {
       rmSync(folder, { recursive: true, force: true });
     },
   };
+}
+
+/** What the program that runs on a folder left there for other programs. */
+export function tokenIn(folder: string): string {
+  const { token } = JSON.parse(readFileSync(join(folder, 'access.json'), 'utf8')) as { token: string };
+  return token;
 }
 
 /** Hash of every file below a folder, by its path. */

@@ -25,7 +25,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
   const services = await openServices({ dataFolder: folder, baselineS: 0, pairs: 1, ...options });
   const server = await new Promise<Server>((resolve) => {
     const started = createApp(services, join(folder, 'no-pages')).listen(0, '127.0.0.1', () => resolve(started));
-    takePageSounds(started, services.sounds.pages);
+    takePageSounds(started, services.sounds.pages, null, services.log);
   });
   const untilLive = (wanted: (state: LiveState) => boolean) =>
     new Promise<LiveState>((resolve) => {

@@ -87,6 +87,7 @@ export function testTake(
         channels: 2,
         bytes: 1e5,
         durationUs: endUs,
+        packets: 0,
       })),
     },
     summary,

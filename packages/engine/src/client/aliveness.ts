@@ -32,6 +32,20 @@ function answersFor(text: string, takeId: string): boolean {
   }
 }
 
+/** Whether anybody answers at a local address; one whose process is stopped counts. */
+export function answersAt(address: string): Promise<boolean> {
+  if (!address) return Promise.resolve(false);
+  return new Promise((resolve) => {
+    const socket = connect(address);
+    const settle = (answers: boolean): void => {
+      socket.destroy();
+      resolve(answers);
+    };
+    socket.once('connect', () => settle(true));
+    socket.once('error', () => settle(false));
+  });
+}
+
 /** When a recorder last gave a sign in a take's folder, milliseconds since 1970; null where it never did. */
 export function lastBeatMs(folder: string): number | null {
   return statSync(join(folder, ledgerNames.heartbeat), { throwIfNoEntry: false })?.mtimeMs ?? null;

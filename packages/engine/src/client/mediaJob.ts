@@ -5,13 +5,21 @@ import { openProcess } from './processChannel';
 export interface JobOptions {
   /** Ends the job's process; the job then fails with "cancelled". */
   signal?: AbortSignal;
-  /** The job is given up after so long without any progress. */
+  /** The job is given up after so long without a sign of its process. */
+  silentMs?: number;
+  /** The job is given up after so long without any progress, however alive its process is. */
   stallMs?: number;
+  /** Where it writes down what it does with files, for whoever has to clean up after it. */
+  journal?: string;
   onProgress?: (done: number, of: number | null) => void;
   onLog?: (level: 'info' | 'warn' | 'error', text: string) => void;
 }
 
-const usualStallMs = 60_000;
+const usualSilentMs = 60_000;
+/** A process that was killed is gone within so long, or a drive holds it up. */
+const goneMs = 10_000;
+/** Flushing a file of many gigabytes to a slow stick is one step. */
+const usualStallMs = 30 * 60_000;
 
 /**
  * Runs one media job in a process of its own. However long it takes, it goes on while it makes progress.
@@ -19,41 +27,63 @@ const usualStallMs = 60_000;
  */
 export async function runMediaJob(input: MediaJobInput, options: JobOptions = {}): Promise<unknown> {
   const job = mediaJobSchema.parse(input);
-  const { signal, stallMs = usualStallMs } = options;
+  const { signal, silentMs = usualSilentMs, stallMs = usualStallMs, journal = null } = options;
   signal?.throwIfAborted();
   const channel = await openProcess('job');
   return new Promise((resolve, reject) => {
     const stops: (() => void)[] = [];
-    const settle = (act: () => void): void => {
-      clearTimeout(stall);
+    const settle = (): void => {
+      silence.end();
+      stall.end();
       signal?.removeEventListener('abort', onAbort);
       for (const stop of stops) stop();
       channel.kill();
-      act();
     };
-    const onAbort = (): void => settle(() => reject(new Error('It was cancelled.')));
-    const onStall = (): void =>
-      settle(() => reject(new Error(`It made no progress for ${Math.round(stallMs / 1000)} s and was ended.`)));
-    let stall = setTimeout(onStall, stallMs);
-    const goesOn = (): void => {
-      clearTimeout(stall);
-      stall = setTimeout(onStall, stallMs);
+    /** Whoever cleans up after it does so when it cannot do anything any more. */
+    const fail = (error: Error): void => {
+      settle();
+      const late = setTimeout(() => reject(error), goneMs);
+      channel.onExit(() => {
+        clearTimeout(late);
+        reject(error);
+      });
     };
+    const onAbort = (): void => fail(signal?.reason instanceof Error ? signal.reason : new Error('It was cancelled.'));
+    const late = (ms: number, what: string) =>
+      patience(ms, () => fail(new Error(`It ${what} for ${Math.round(ms / 1000)} s and was ended.`)));
+    const silence = late(silentMs, 'gave no sign');
+    const stall = late(stallMs, 'made no progress');
     if (signal?.aborted) return onAbort();
     signal?.addEventListener('abort', onAbort);
     stops.push(
       channel.onEvent((event) => {
+        silence.again();
         if (event.type === 'progress') {
-          goesOn();
+          stall.again();
           options.onProgress?.(event.done, event.of);
         } else if (event.type === 'log') options.onLog?.(event.level, event.text);
-        else if (event.type === 'job-done') settle(() => resolve(event.result));
-        else if (event.type === 'job-failed') settle(() => reject(new Error(event.text)));
+        else if (event.type === 'job-failed') fail(new Error(event.text));
+        else if (event.type === 'job-done') {
+          settle();
+          resolve(event.result);
+        }
       }),
       channel.onExit(({ code, signal: by, errors }) =>
-        settle(() => reject(new Error(`Its process ended (${by ?? code}). ${errors}`.trim()))),
+        fail(new Error(`Its process ended (${by ?? code}). ${errors}`.trim())),
       ),
     );
-    channel.send({ type: 'job', job });
+    channel.send({ type: 'job', job, journal });
   });
+}
+
+/** Calls when nothing has come for so long. */
+function patience(ms: number, over: () => void): { again(): void; end(): void } {
+  let timer = setTimeout(over, ms);
+  return {
+    again() {
+      clearTimeout(timer);
+      timer = setTimeout(over, ms);
+    },
+    end: () => clearTimeout(timer),
+  };
 }

@@ -1,12 +1,12 @@
 import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { dirname, extname } from 'node:path';
 
 let serial = 0;
 
 /** A name beside a file that nobody else uses: of this process, counted. Its ending stays that of the file. */
 export function temporaryBeside(path: string): string {
-  const dot = path.lastIndexOf('.');
-  return `${dot > 0 ? path.slice(0, dot) : path}.part-${process.pid}-${++serial}${dot > 0 ? path.slice(dot) : ''}`;
+  const suffix = extname(path);
+  return `${path.slice(0, path.length - suffix.length)}.part-${process.pid}-${++serial}${suffix}`;
 }
 
 /** Flushes a folder's list of names to the device, where the system can (Windows cannot, and does so by itself). */
@@ -39,10 +39,13 @@ export function writeFully(handle: number, bytes: Uint8Array, position: number |
     done += writeSync(handle, bytes, done, bytes.length - done, position === null ? null : position + done);
 }
 
-/** Writes a file under a temporary name, flushes it, gives it its name and flushes the folder: it is whole or not there. */
-export function writeDurably(path: string, content: string | Uint8Array): void {
+/**
+ * Writes a file under a temporary name, flushes it, gives it its name and flushes the folder: it is whole or not there.
+ * @param mode who may read it, from its first moment on
+ */
+export function writeDurably(path: string, content: string | Uint8Array, mode = 0o666): void {
   const temporary = temporaryBeside(path);
-  const handle = openSync(temporary, 'wx');
+  const handle = openSync(temporary, 'wx', mode);
   try {
     try {
       writeFully(handle, typeof content === 'string' ? Buffer.from(content, 'utf8') : content, null);

@@ -1,9 +1,27 @@
-import { existsSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { writeDurably } from './durable';
+import { temporaryBeside, writeDurably } from './durable';
 import { identityOfPath, whatLiesAt } from './identity';
+import { journalSteps, openJournal, provenAt, undoJournal, type JournalStep } from './journal';
+import { moveFile } from './moveFile';
 import { giveBack, replaceOwn, reserveFile } from './reserve';
+
+/** Renaming into it fails, as between two file systems. */
+const otherDrive = (): never => {
+  throw Object.assign(new Error('another file system'), { code: 'EXDEV' });
+};
 
 let folder: string;
 beforeEach(() => void (folder = mkdtempSync(join(tmpdir(), 'mellow-files-'))));
@@ -23,6 +41,10 @@ describe('reserved names', () => {
     giveBack(kept);
     expect(readFileSync(kept.path, 'utf8')).toBe('another');
     const own = reserveFile(join(folder, 'b.mkv'));
+    writeFileSync(own.path, 'footage');
+    giveBack(own);
+    expect(readFileSync(own.path, 'utf8')).toBe('footage');
+    writeFileSync(own.path, '');
     giveBack(own);
     expect(existsSync(own.path)).toBe(false);
   });
@@ -37,6 +59,9 @@ describe('reserved names', () => {
     writeFileSync(join(folder, 'd.part'), 'done');
     expect(() => replaceOwn(join(folder, 'd.part'), other)).toThrow(/Another file/);
     expect(readFileSync(other.path, 'utf8')).toBe('somebody’s');
+    rmSync(other.path);
+    expect(() => replaceOwn(join(folder, 'd.part'), other, false)).toThrow(/is gone/);
+    expect(readFileSync(join(folder, 'd.part'), 'utf8')).toBe('done');
   });
 });
 
@@ -57,6 +82,84 @@ describe('the identity of a file', () => {
       rmSync(path);
     }
   });
+});
+
+describe('the date of a file', () => {
+  it('stays when its identity is asked for, and when it is moved', () => {
+    const date = new Date('2026-01-02T03:04:05Z');
+    const path = join(folder, 'old.mkv');
+    writeFileSync(path, 'footage');
+    utimesSync(path, date, date);
+    const identity = identityOfPath(path);
+    expect(statSync(path).mtimeMs).toBe(date.getTime());
+    const steps: string[] = [];
+    const target = reserveFile(join(folder, 'moved.mkv'));
+    const moved = moveFile(
+      path,
+      identity,
+      target,
+      () => {},
+      ({ step }) => void steps.push(step),
+      otherDrive,
+    );
+    expect(statSync(moved.path).mtimeMs).toBe(date.getTime());
+    expect(whatLiesAt(moved.path, moved.identity)).toBe('same');
+    expect(steps).toEqual(['temporary', 'proven']);
+    expect(existsSync(path)).toBe(false);
+  });
+});
+
+describe('moving a file to another drive', () => {
+  it('leaves what was put in its place meanwhile, and takes no place that was given up', () => {
+    const path = join(folder, 'from.mkv');
+    writeFileSync(path, 'footage');
+    const identity = identityOfPath(path);
+    const replace = ({ step }: JournalStep): void => {
+      if (step !== 'proven') return;
+      rmSync(path);
+      writeFileSync(path, 'somebody’s');
+    };
+    moveFile(path, identity, reserveFile(join(folder, 'to.mkv')), () => {}, replace, otherDrive);
+    expect(readFileSync(path, 'utf8')).toBe('somebody’s');
+    expect(readFileSync(join(folder, 'to.mkv'), 'utf8')).toBe('footage');
+    const target = reserveFile(join(folder, 'given up.mkv'));
+    const giveUp = ({ step }: JournalStep): void => void (step === 'proven' && rmSync(target.path));
+    expect(() => moveFile(path, null, target, () => {}, giveUp, otherDrive)).toThrow(/is gone/);
+    expect(readFileSync(path, 'utf8')).toBe('somebody’s');
+    expect(existsSync(target.path)).toBe(false);
+  });
+});
+
+describe('a journal', () => {
+  it('tells its steps up to one that was cut off, and undoes what is not finished', () => {
+    const path = join(folder, 'a.ndjson');
+    const journal = openJournal(path);
+    const [empty, taken] = [reserveFile(join(folder, 'e.mkv')), reserveFile(join(folder, 't.mkv'))];
+    const temporary = join(folder, 't.part.mkv');
+    writeFileSync(temporary, 'half');
+    journal({ step: 'reserved', ...empty });
+    journal({ step: 'reserved', ...taken });
+    journal({ step: 'temporary', path: temporary });
+    writeFileSync(join(folder, 'whole'), 'whole');
+    const identity = identityOfPath(join(folder, 'whole'));
+    journal({ step: 'proven', path: taken.path, identity });
+    renameSync(join(folder, 'whole'), taken.path);
+    appendFileSync(path, '{"step":"tempora');
+    const steps = journalSteps(path);
+    expect(steps.map(({ step }) => step)).toEqual(['reserved', 'reserved', 'temporary', 'proven']);
+    expect(provenAt(steps, taken.path)).toEqual(identity);
+    expect(provenAt(steps, empty.path)).toBeNull();
+    undoJournal(path);
+    expect(readdirSync(folder)).toEqual(['t.mkv']);
+    expect(readFileSync(taken.path, 'utf8')).toBe('whole');
+  });
+});
+
+describe('a name beside a file', () => {
+  it.each([
+    ['/home/anna.b/takes/heartbeat', /^\/home\/anna\.b\/takes\/heartbeat\.part-\d+-\d+$/],
+    ['/home/anna.b/run.mkv', /^\/home\/anna\.b\/run\.part-\d+-\d+\.mkv$/],
+  ])('of %s lies in its folder and keeps its ending', (path, wanted) => expect(temporaryBeside(path)).toMatch(wanted));
 });
 
 describe('durable writing', () => {

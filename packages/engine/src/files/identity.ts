@@ -40,12 +40,20 @@ export function whatLiesAt(path: string, identity: FileIdentity): 'nothing' | 's
   return stats.isFile() && sameStats(identity, stats) ? 'same' : 'other';
 }
 
-/** Identity of a file of ours that is written and closed. */
+/** Identity of a file of ours that is written and closed; the date by which people sort it stays. */
 export function identityOfPath(path: string): FileIdentity {
+  const stats = statSync(path, { bigint: true });
+  // Where no birth is kept, the time of the last change stands in its place.
+  if (stats.birthtimeNs > 0n && stats.birthtimeNs !== stats.ctimeNs && stats.birthtimeNs !== stats.mtimeNs)
+    return fromStats(stats, String(stats.birthtimeNs));
   const handle = openSync(path, 'r+');
   try {
-    return identityOfNew(handle);
+    const identity = identityOfNew(handle);
+    futimesSync(handle, secondsOf(stats.atimeNs), secondsOf(stats.mtimeNs));
+    return identity;
   } finally {
     closeSync(handle);
   }
 }
+
+const secondsOf = (ns: bigint): number => Number(ns) / 1e9;

@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
-import { closeSync, fsyncSync, openSync, readSync, renameSync, rmSync, statSync } from 'node:fs';
+import { closeSync, fsyncSync, openSync, readSync, renameSync, rmSync, statSync, utimesSync } from 'node:fs';
 import { dirname } from 'node:path';
 import type { FileIdentity } from '@mellow/model';
 import { syncFolder, temporaryBeside, writeFully } from './durable';
 import { identityOfPath, whatLiesAt } from './identity';
+import { noJournal, type Journal } from './journal';
 import { giveBack, replaceOwn, type Reservation } from './reserve';
 
 const pieceBytes = 4 << 20;
@@ -13,6 +14,7 @@ const pieceBytes = 4 << 20;
  * only then the first goes.
  * @param identity null where none is known; then whatever lies there is meant
  * @param target a name that was reserved for it; it is given back where nothing was moved
+ * @param journal told of each step before it is done
  * @param rename how a file gets another name; another one in tests
  * @throws in words; the file is where it was then
  */
@@ -21,6 +23,7 @@ export function moveFile(
   identity: FileIdentity | null,
   target: Reservation,
   progress: (done: number, of: number) => void,
+  journal: Journal = noJournal,
   rename: typeof renameSync = renameSync,
 ): Reservation {
   try {
@@ -32,16 +35,24 @@ export function moveFile(
     syncFolder(dirname(target.path));
     return { path: target.path, identity: identity ?? identityOfPath(target.path) };
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'EXDEV') return copied(from, target, progress);
+    if ((error as NodeJS.ErrnoException).code === 'EXDEV') return copied(from, identity, target, progress, journal);
     giveBack(target);
     throw error;
   }
 }
 
-function copied(from: string, target: Reservation, progress: (done: number, of: number) => void): Reservation {
+function copied(
+  from: string,
+  known: FileIdentity | null,
+  target: Reservation,
+  progress: (done: number, of: number) => void,
+  journal: Journal,
+): Reservation {
   const temporary = temporaryBeside(target.path);
-  const bytes = statSync(from).size;
+  const source = known ?? identityOfPath(from);
+  const { size: bytes, atimeMs, mtimeMs } = statSync(from);
   try {
+    journal({ step: 'temporary', path: temporary });
     const written = eachPiece(from, (pieces) => {
       const to = openSync(temporary, 'wx');
       try {
@@ -66,9 +77,13 @@ function copied(from: string, target: Reservation, progress: (done: number, of: 
       return hash.digest('hex');
     });
     if (written !== found) throw new Error(`The copy at ${target.path} is not what was read; it was put aside.`);
+    // People sort footage by its date.
+    utimesSync(temporary, atimeMs / 1000, mtimeMs / 1000);
     const identity = identityOfPath(temporary);
-    replaceOwn(temporary, target);
-    rmSync(from);
+    journal({ step: 'proven', path: target.path, identity });
+    replaceOwn(temporary, target, false);
+    // What was put in its place meanwhile is somebody else's.
+    if (whatLiesAt(from, source) === 'same') rmSync(from);
     return { path: target.path, identity };
   } catch (error) {
     rmSync(temporary, { force: true });

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { fileIdentitySchema, type TakeOrder } from '@mellow/model';
 import { z } from 'zod';
 import { temporaryBeside, writeDurably } from './durable';
-import { giveBack, reserveFile, type Reservation } from './reserve';
+import { removeOwn, reserveFile, type Reservation } from './reserve';
 
 /** Folder of a recording that only serves the play cost, in the take's own folder, and the note of its file there. */
 const pairFolder = 'pair';
@@ -28,7 +28,7 @@ export function discardPair(ledgerFolder: string): void {
   const path = join(folder, pairFileName);
   if (existsSync(path)) {
     const parsed = pairFileSchema.safeParse(readJson(path));
-    if (parsed.success) giveBack(parsed.data);
+    if (parsed.success) removeOwn(parsed.data);
   }
   rmSync(folder, { recursive: true, force: true });
 }

@@ -1,4 +1,4 @@
-import { closeSync, mkdirSync, openSync, renameSync, rmSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import type { FileIdentity } from '@mellow/model';
 import { identityOfNew, whatLiesAt } from './identity';
@@ -35,18 +35,26 @@ export function reserveFile(wanted: string): Reservation {
   throw new Error(`Every name like ${basename(wanted)} is taken in ${dirname(wanted)}.`);
 }
 
-/** Gives an empty reservation back; a file that is another one by now stays. */
+/** Gives an empty reservation back; a file that is another one by now, or has something in it, stays. */
 export function giveBack({ path, identity }: Reservation): void {
+  if (whatLiesAt(path, identity) === 'same' && statSync(path).size === 0) rmSync(path, { force: true });
+}
+
+/** Removes a file of ours whatever is in it; a file that is another one by now stays. */
+export function removeOwn({ path, identity }: Reservation): void {
   if (whatLiesAt(path, identity) === 'same') rmSync(path, { force: true });
 }
 
 /**
  * Puts a finished file in the place of one that is ours: a reservation, or an earlier state of the same file.
+ * @param orNothing it may be gone meanwhile; where it keeps somebody from taking the place, it may not
  * @throws where something else lies there by now; the finished file then stays under its temporary name
  */
-export function replaceOwn(finished: string, own: Reservation): void {
-  if (whatLiesAt(own.path, own.identity) === 'other')
-    throw new Error(`Another file lies at ${own.path} by now; it was not touched.`);
+export function replaceOwn(finished: string, own: Reservation, orNothing = true): void {
+  const lies = whatLiesAt(own.path, own.identity);
+  if (lies === 'nothing' && !orNothing)
+    throw new Error(`What was to be replaced at ${own.path} is gone; nothing was put there.`);
+  if (lies === 'other') throw new Error(`Another file lies at ${own.path} by now; it was not touched.`);
   renameSync(finished, own.path);
   syncFolder(dirname(own.path));
 }

@@ -18,7 +18,7 @@ export function createDriveHistory(folder: string, recipe: Recipe, options: Hist
   // What one before left, that failed or whose thread has died, is nobody’s any more: its list was in memory.
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
-  writeHead(folder, recipe);
+  writeHead(folder, recipe, options.owner);
   const list = createHeldList<SegmentPacket>();
   const segmentFrames = Math.ceil(segmentS * framesPerSecond(recipe.rate));
   /** Pieces on the drive, the last one growing. */

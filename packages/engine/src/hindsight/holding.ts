@@ -51,6 +51,7 @@ export function createHolding(order: HindsightOrder, recipe: Recipe, voice: Hold
       limitBytes: order.limitBytes,
       reorders,
       header: header?.length ? header : null,
+      owner: order.owner ?? '',
     };
     return order.where === 'drive' ? createDriveHistory(order.folder, recipe, options) : createMemoryHistory(options);
   }

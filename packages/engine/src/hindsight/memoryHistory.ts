@@ -11,10 +11,17 @@ export interface HistoryOptions {
   reorders: boolean;
   /** The encoder's parameters. */
   header: Uint8Array | null;
+  /** Address of the recorder, for pieces that outlive it. */
+  owner: string;
 }
 
 /** Holds packets in memory: the window's length, or less where its bytes would pass the limit. */
-export function createMemoryHistory({ windowFrames, limitBytes, reorders, header }: HistoryOptions): History {
+export function createMemoryHistory({
+  windowFrames,
+  limitBytes,
+  reorders,
+  header,
+}: Omit<HistoryOptions, 'owner'>): History {
   const list = createHeldList<InMemory>();
   let bytes = 0;
   const letGo = (gone: readonly InMemory[]): boolean => {

@@ -1,5 +1,7 @@
 /** Names of a take's files in its own folder. */
 export const ledgerNames = {
+  /** What a rescue has put in its place. */
+  rescued: 'rescued.json',
   header: 'header.json',
   /** Rows as they settled, a batch a second. */
   stream: 'ledger.arrows',

@@ -1,20 +1,30 @@
 import type { FrameRate, MediaFacts } from '@mellow/model';
-import { AV_CODEC_ID_HEVC, AVERROR_EOF, AVIO_FLAG_WRITE, AVMEDIA_TYPE_VIDEO } from 'node-av/constants';
+import {
+  AV_CODEC_ID_HEVC,
+  AV_DISPOSITION_DEFAULT,
+  AVERROR_EOF,
+  AVIO_FLAG_WRITE,
+  AVMEDIA_TYPE_VIDEO,
+} from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
 import { dueUs, nearestDue } from '@mellow/core';
 import { fourCharacters } from './encoderNames';
+import { indexBytes } from './partedWriter';
 import { pictureTimescale } from './pictureTimescale';
 import { openMedia, readFileBack, type ReadProgress } from './readBack';
 import { scanOrder, type PictureOrder } from './reorder';
 import { setOptions } from './setOptions';
 import { samplesIn, soundClock } from './soundSteps';
 import { trackName } from './trackName';
+import { tagTells } from './trackWords';
 
 export interface CopyOptions {
   format: 'matroska' | 'mp4';
   /** Which sound tracks to take along, by position; null takes all. */
   lanes: readonly number[] | null;
   muxer: Record<string, string>;
+  /** An MP4 has its index in front: the room for it is kept free, since moving the whole file once more takes as long as writing it. */
+  indexInFront?: boolean;
   /** The rate the file was made at; null takes the file's own word. */
   rate: FrameRate | null;
   progress: ReadProgress;
@@ -52,7 +62,7 @@ export function copyTracks(from: string, to: string, options: CopyOptions): Medi
     opened = true;
     output.pb = io;
     const chosen = addTracks(input, output, options, times.rate);
-    setOptions(output, optionsFor(options, times.rate));
+    setOptions(output, optionsFor(options, times.rate, facts));
     FFmpegError.throwIfError(output.writeHeaderSync(null), 'writing the new file');
     copyPackets(input, output, chosen, times, options.progress, facts.bytes);
     FFmpegError.throwIfError(output.writeTrailerSync(), 'closing the new file');
@@ -107,8 +117,21 @@ function rateOf(path: string): FrameRate {
   }
 }
 
-function optionsFor({ format, muxer }: CopyOptions, rate: FrameRate): Record<string, string> {
-  return format === 'mp4' ? { video_track_timescale: String(pictureTimescale(rate)), ...muxer } : muxer;
+function optionsFor(
+  { format, muxer, indexInFront = false }: CopyOptions,
+  rate: FrameRate,
+  facts: MediaFacts,
+): Record<string, string> {
+  if (format !== 'mp4') return muxer;
+  const told: Record<string, string> = { video_track_timescale: String(pictureTimescale(rate)), ...muxer };
+  if (indexInFront) told['moov_size'] = String(indexRoom(facts));
+  return told;
+}
+
+/** What an index takes in the worst case: a chunk, a size, both times and a key for each packet (ISO/IEC 14496-12, 8.6 and 8.7). */
+function indexRoom({ picture, lanes }: MediaFacts): number {
+  const packets = picture.packets + lanes.reduce((sum, lane) => sum + lane.packets, 0);
+  return indexBytes.file + packets * indexBytes.packet;
 }
 
 function addTracks(
@@ -119,6 +142,7 @@ function addTracks(
 ): Map<number, CopiedTrack> {
   const chosen = new Map<number, CopiedTrack>();
   let sound = -1;
+  const noDefault = input.streams.every(({ disposition }) => (disposition & AV_DISPOSITION_DEFAULT) === 0);
   for (const from of input.streams) {
     const isPicture = from.codecpar.codecType === AVMEDIA_TYPE_VIDEO;
     if (!isPicture) sound++;
@@ -127,14 +151,18 @@ function addTracks(
     FFmpegError.throwIfError(from.codecpar.copy(to.codecpar), 'copying a track');
     // Parameter sets in the sample entry: more players take it (ISO/IEC 14496-15).
     const isHevcInMp4 = from.codecpar.codecId === AV_CODEC_ID_HEVC && format === 'mp4';
-    to.codecpar.codecTag = isHevcInMp4 ? fourCharacters('hvc1') : 0;
+    // Elsewhere the container chooses, but where the tag alone tells the kind of pixels.
+    if (isHevcInMp4) to.codecpar.codecTag = fourCharacters('hvc1');
+    else if (!tagTells(from.codecpar.codecId)) to.codecpar.codecTag = 0;
     const { sampleRate } = from.codecpar;
     to.timeBase = isPicture ? new Rational(rate.den, rate.num) : new Rational(1, sampleRate);
     if (isPicture) {
       to.avgFrameRate = new Rational(rate.num, rate.den);
       to.rFrameRate = new Rational(rate.num, rate.den);
     }
-    to.disposition = from.disposition;
+    // Parts read as one file lose what they say of it: a player takes the picture and the first lane then.
+    const isFirst = isPicture || sound === (lanes?.[0] ?? 0);
+    to.disposition = noDefault && isFirst ? AV_DISPOSITION_DEFAULT : from.disposition;
     const title = trackName(from);
     if (title) to.metadata = Dictionary.fromObject({ title, handler_name: title });
     chosen.set(from.index, { from, to, clock: isPicture ? null : soundClock(sampleRate) });

@@ -42,7 +42,7 @@ const pictureTrack = -1;
 /** A group of pictures may be so much larger than the largest before it. */
 const groupMargin = 1.5;
 /** An index takes so much at its end in the worst case (ISO/IEC 14496-12: four tables of a plain MP4), and each of its packets. */
-const indexBytes = { file: 200_000, packet: 48 };
+export const indexBytes = { file: 200_000, packet: 48 };
 /**
  * Writes a take into one file, or one after the other. A part begins with a key picture and with the first packet of each
  * lane that begins no earlier; both count from the key picture's own time, so that the parts joined at their beginnings are

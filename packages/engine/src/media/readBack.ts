@@ -224,5 +224,6 @@ function laneFacts(stream: Stream, totals: TrackTotals | undefined): MediaFacts[
     channels: stream.codecpar.channels,
     bytes: totals?.bytes ?? 0,
     durationUs: totals?.endUs ?? 0,
+    packets: totals?.packets ?? 0,
   };
 }

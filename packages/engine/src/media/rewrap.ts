@@ -3,6 +3,7 @@ import { extname } from 'node:path';
 import type { FrameRate, RewrapResult } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath } from '../files/identity';
+import { noJournal, type Journal } from '../files/journal';
 import { giveBack, replaceOwn, reserveFile } from '../files/reserve';
 import { copyStripes } from './copyStripes';
 import { copyTracks } from './copyTracks';
@@ -12,6 +13,7 @@ import { factsOf, type ReadProgress } from './readBack';
  * Copies every track of a file, or of all parts in a list, into one Matroska or plain MP4 without encoding again, flushes
  * it, reads it back and compares, and only then gives it its name. A name that is taken, by whomever, gets a number.
  * @param asIs puts the blocks of a striped take together byte by byte, into the file they were written as
+ * @param journal told of each step before it is done
  * @throws where the copy has not as many pictures and lanes as the source; nothing is left then
  */
 export function rewrapFile(
@@ -20,16 +22,19 @@ export function rewrapFile(
   rate: FrameRate | null,
   progress: ReadProgress,
   asIs = false,
+  journal: Journal = noJournal,
 ): RewrapResult {
   const reserved = reserveFile(outPath);
   const temporary = temporaryBeside(reserved.path);
   try {
+    journal({ step: 'reserved', ...reserved });
+    journal({ step: 'temporary', path: temporary });
     const source = asIs
       ? copyStripes(filePath, temporary, progress)
       : copyTracks(filePath, temporary, {
           ...(extname(outPath) === '.mkv'
             ? { format: 'matroska' as const, muxer: { cluster_time_limit: '1000' } }
-            : { format: 'mp4' as const, muxer: { movflags: '+faststart' } }),
+            : { format: 'mp4' as const, muxer: {}, indexInFront: true }),
           lanes: null,
           rate,
           progress,
@@ -41,6 +46,7 @@ export function rewrapFile(
         `The copy has ${copy.picture.packets} pictures and ${copy.lanes.length} lanes, the take ${source.picture.packets} and ${source.lanes.length}. It was put aside; the take is as it was.`,
       );
     const identity = identityOfPath(temporary);
+    journal({ step: 'proven', path: reserved.path, identity });
     replaceOwn(temporary, reserved);
     return {
       filePath: reserved.path,

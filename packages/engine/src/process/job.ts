@@ -1,45 +1,47 @@
-import { errorText } from '@mellow/core';
+import { Worker } from 'node:worker_threads';
 import { engineCommandSchema, type EngineEvent } from '@mellow/model';
-import { runJob } from './jobs';
 
 /**
- * A process that runs one media job and ends: whatever happens in it, nothing else of the application waits for it.
- * It may be ended at any moment; what it leaves then is a file under a temporary name.
+ * A process that runs one media job and ends. The work is done in a thread, so that whatever it does, this loop hears at once when
+ * nobody wants it any more, and beats as long as the process lives. It may be ended at any moment; what it leaves then stands in its
+ * journal.
  */
+const beatEveryMs = 1000;
+
 const emit = (event: EngineEvent): void => {
-  if (process.connected) process.send?.(event);
+  if (process.connected) process.send?.(event, undefined, undefined, () => {});
 };
 
 /** The last message has to be through before the process goes. */
 const emitLast = (event: EngineEvent): void => {
   if (process.connected) process.send?.(event, undefined, undefined, () => process.exit(0));
-  else process.exit(0);
+  else end();
 };
 
-/** Progress goes out five times a second at most. */
-let toldMs = 0;
-const tellProgress = (done: number, of: number | null): void => {
-  if (performance.now() - toldMs < 200) return;
-  toldMs = performance.now();
-  emit({ type: 'progress', done, of });
-};
+/** At once, whatever the thread is in the middle of: nobody is there to be told. */
+function end(): void {
+  process.kill(process.pid, 'SIGKILL');
+}
 
 process.once('message', (raw) => {
   const command = engineCommandSchema.safeParse(raw).data;
   if (command?.type !== 'job') return emitLast({ type: 'job-failed', text: 'The job was not understood.' });
-  try {
-    const result = runJob(command.job, {
-      log: (level, text) => emit({ type: 'log', level, text }),
-      progress: tellProgress,
-    });
-    emitLast({ type: 'job-done', result });
-  } catch (error) {
-    emitLast({ type: 'job-failed', text: errorText(error) });
-  }
+  const { job, journal } = command;
+  const work = new Worker(new URL('./jobWork.mjs', import.meta.url), { workerData: { job, journal } });
+  let told = false;
+  const last = (event: EngineEvent): void => {
+    if (!told) emitLast(event);
+    told = true;
+  };
+  work.on('message', (event: EngineEvent) =>
+    event.type === 'job-done' || event.type === 'job-failed' ? last(event) : emit(event),
+  );
+  work.on('error', (error) => last({ type: 'job-failed', text: error.message }));
+  work.on('exit', (code) => last({ type: 'job-failed', text: `The work ended without a word (code ${code}).` }));
+  setInterval(() => emit({ type: 'beat' }), beatEveryMs);
 });
-// Nobody is there to be told: the work is not wanted any more.
-process.on('disconnect', () => process.exit(0));
+process.on('disconnect', end);
 process.on('SIGINT', () => {});
 emit({ type: 'ready', pid: process.pid });
 // A server that went while this process was loading is never told by an event.
-if (!process.connected) process.exit(0);
+if (!process.connected) end();

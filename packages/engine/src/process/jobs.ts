@@ -3,6 +3,7 @@ import { extname } from 'node:path';
 import { Device } from 'node-av/lib';
 import type { MediaJob } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
+import type { Journal } from '../files/journal';
 import { moveFile } from '../files/moveFile';
 import { replaceOwn, reserveFile } from '../files/reserve';
 import { gatherHindsight } from '../hindsight/gatherHindsight';
@@ -25,10 +26,12 @@ import { testDrive } from './driveTest';
 export interface JobVoice {
   log(level: 'info' | 'warn' | 'error', text: string): void;
   progress: ReadProgress;
+  /** Told of each step on files before it is done. */
+  journal: Journal;
 }
 
 /** Runs one media job; results are plain data. A result file appears under its name only when it is whole. */
-export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
+export function runJob(job: MediaJob, { log, progress, journal }: JobVoice): unknown {
   switch (job.kind) {
     case 'read-back': {
       const { presented, passedOver, notReached } = job;
@@ -43,7 +46,7 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
       });
     }
     case 'rescue':
-      return rescueTake(job, log, progress);
+      return rescueTake(job, { log, progress, journal });
     case 'facts':
       return factsOf(job.filePath, progress);
     case 'sample-facts':
@@ -51,12 +54,12 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
     case 'hear': {
       const format = extname(job.outPath) === '.mkv' ? 'matroska' : 'mp4';
       const options = { format, lanes: [job.lane], muxer: {}, rate: job.rate, progress } as const;
-      return whole(job.outPath, (path) => copyTracks(job.filePath, path, options));
+      return whole(job.outPath, journal, (path) => copyTracks(job.filePath, path, options));
     }
     case 'still':
-      return whole(job.outPath, (path) => writeStill(job.filePath, path, job.atUs));
+      return whole(job.outPath, journal, (path) => writeStill(job.filePath, path, job.atUs));
     case 'rewrap':
-      return rewrapFile(job.filePath, job.outPath, job.rate, progress, job.asIs);
+      return rewrapFile(job.filePath, job.outPath, job.rate, progress, job.asIs, journal);
     case 'same-tracks':
       return sameTracks(job.filePath, job.copyPath, job.rate, progress);
     case 'compare-kept':
@@ -74,18 +77,20 @@ export function runJob(job: MediaJob, { log, progress }: JobVoice): unknown {
     case 'gather-hindsight':
       return gatherHindsight(job.folder, { path: job.outPath, identity: job.identity });
     case 'move-file':
-      return moveFile(job.filePath, job.identity, { path: job.outPath, identity: job.outIdentity }, progress);
+      return moveFile(job.filePath, job.identity, { path: job.outPath, identity: job.outIdentity }, progress, journal);
     case 'drive-test':
       return testDrive(job.folder, job.mostS, progress);
   }
 }
 
 /** Writes a file of ours under a temporary name, flushes it and gives it its name. */
-function whole(path: string, write: (temporary: string) => void): string {
+function whole(path: string, journal: Journal, write: (temporary: string) => void): string {
   rmSync(path, { force: true });
   const reserved = reserveFile(path);
   const temporary = temporaryBeside(reserved.path);
   try {
+    journal({ step: 'reserved', ...reserved });
+    journal({ step: 'temporary', path: temporary });
     write(temporary);
     syncFile(temporary);
     replaceOwn(temporary, reserved);

@@ -1,9 +1,18 @@
-import { existsSync, rmSync, statSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { errorText } from '@mellow/core';
-import type { FileIdentity, FrameRate, MediaJob, Recipe, RescueResult } from '@mellow/model';
-import { syncFile, temporaryBeside } from '../files/durable';
+import {
+  fileIdentitySchema,
+  type FileIdentity,
+  type FrameRate,
+  type MediaJob,
+  type Recipe,
+  type RescueResult,
+} from '@mellow/model';
+import { z } from 'zod';
+import { syncFile, temporaryBeside, writeDurably } from '../files/durable';
 import { identityOfPath, whatLiesAt } from '../files/identity';
+import type { Journal } from '../files/journal';
 import { replaceOwn, reserveFile, type Reservation } from '../files/reserve';
 import { closeLedger, emptyReading } from '../ledger/closeLedger';
 import { ledgerNames } from '../ledger/ledgerNames';
@@ -16,16 +25,24 @@ import { factsOf, type ReadProgress } from '../media/readBack';
 
 type RescueOrder = Extract<MediaJob, { kind: 'rescue' }>;
 type Log = (level: 'info' | 'warn' | 'error', text: string) => void;
+interface Voice {
+  log: Log;
+  progress: ReadProgress;
+  journal: Journal;
+}
 
-/** Where a take's footage lies now. */
-type Found = { at: 'here'; path: string } | { at: 'away' } | { at: 'replaced' };
+const rescuedSchema = z.object({ path: z.string(), identity: fileIdentitySchema });
+
+/** Where a take's footage lies now; `rescued`: it is closed already, by a rescue that was cut off afterwards. */
+type Found = { at: 'here'; path: string; rescued: FileIdentity | null } | { at: 'away' } | { at: 'replaced' };
 
 /**
  * Rescues a take whose recorder died: copies what the file holds into a closed file, reads that back, puts it in its place
  * only then, and reconciles it with the whole batches of the ledger. Where anything fails the broken file stays as it is.
  * A file that is not the one that was reserved is never touched.
  */
-export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress): RescueResult {
+export function rescueTake(order: RescueOrder, voice: Voice): RescueResult {
+  const { log, progress } = voice;
   const header = readHeader(order.ledgerFolder);
   const { rate } = header;
   const identity = order.identity ?? header.identity;
@@ -64,8 +81,10 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
           text: `Another file lies at ${order.filePath} by now. It was not touched; the footage of this take is gone.`,
         };
   }
-  const copy = copierOf(order, header.recipe, progress);
-  const closed = closedCopy(found.path, identity, order.fallbackFolder, copy, log, progress);
+  const closed: Reservation =
+    found.rescued !== null
+      ? { path: found.path, identity: found.rescued }
+      : closedCopy(found.path, identity, order, copierOf(order, header.recipe, progress), voice);
   // What was begun just before it died may hold nothing yet.
   const last = { path: closed.path, startUs: order.startUs };
   const emptyLast = order.earlier.length > 0 && !readable(closed.path);
@@ -79,7 +98,7 @@ export function rescueTake(order: RescueOrder, log: Log, progress: ReadProgress)
     away: false,
     emptyLast,
     lostUs: framesUs(reading.tailFrames, rate),
-    text: textOf(reading.facts !== null, closed.path),
+    text: textOf(reading.facts !== null, header.recipe.container),
   };
 }
 
@@ -148,20 +167,38 @@ function dueAfterLastSecond(folder: string, rate: FrameRate): number {
 
 const framesUs = (frames: number, rate: FrameRate): number => (frames * rate.den * 1e6) / rate.num;
 
-function textOf(readable: boolean, path: string): string {
+function textOf(readable: boolean, container: Recipe['container']): string {
   if (readable)
     return 'The recorder stopped before the file was closed; what had reached the drive was put into a closed file.';
-  return extname(path) === '.mp4'
+  return container === 'mp4'
     ? 'The file cannot be read: its type keeps the index for the end, and what was written down for it is not enough. The bytes are kept.'
     : 'No whole second had reached the drive yet, so there is nothing to play.';
 }
 
+/** What an earlier rescue has put in its place before it was cut off; null where none has. */
+function rescuedBefore(ledgerFolder: string): Reservation | null {
+  const path = join(ledgerFolder, ledgerNames.rescued);
+  if (!existsSync(path)) return null;
+  const parsed = rescuedSchema.safeParse(jsonOf(readFileSync(path, 'utf8')));
+  return parsed.success && whatLiesAt(parsed.data.path, parsed.data.identity) === 'same' ? parsed.data : null;
+}
+
+function jsonOf(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}
+
 function lookFor(order: RescueOrder, identity: FileIdentity | null): Found {
   const { filePath, ledgerFolder } = order;
+  const before = rescuedBefore(ledgerFolder);
+  if (before) return { at: 'here', path: before.path, rescued: before.identity };
   const lies = identity ? whatLiesAt(filePath, identity) : existsSync(filePath) ? 'same' : 'nothing';
-  if (lies === 'same') return { at: 'here', path: filePath };
+  if (lies === 'same') return { at: 'here', path: filePath, rescued: null };
   const kept = join(ledgerFolder, `kept${extname(filePath)}`);
-  if (existsSync(kept)) return { at: 'here', path: kept };
+  if (existsSync(kept)) return { at: 'here', path: kept, rescued: null };
   return lies === 'other' ? { at: 'replaced' } : { at: 'away' };
 }
 
@@ -169,23 +206,25 @@ function lookFor(order: RescueOrder, identity: FileIdentity | null): Found {
 function closedCopy(
   source: string,
   identity: FileIdentity | null,
-  fallbackFolder: string,
+  { fallbackFolder, ledgerFolder }: RescueOrder,
   copy: (source: string, to: string) => void,
-  log: Log,
-  progress: ReadProgress,
+  { log, progress, journal }: Voice,
 ): Reservation {
   const own: Reservation = { path: source, identity: identity ?? identityOfPath(source) };
   if (statSync(source).size === 0) return own;
   const makeInto = (target: string, place: () => Reservation): Reservation | null => {
     const temporary = temporaryBeside(target);
     try {
+      journal({ step: 'temporary', path: temporary });
       copy(source, temporary);
       syncFile(temporary);
       if (factsOf(temporary, progress).picture.packets === 0) throw new Error('the copy holds no picture');
-      const copied = identityOfPath(temporary);
       const reserved = place();
+      const rescued = { path: reserved.path, identity: identityOfPath(temporary) };
+      // Reading it back takes as long again: whoever comes after an end meanwhile has to know it.
+      writeDurably(join(ledgerFolder, ledgerNames.rescued), JSON.stringify(rescued));
       replaceOwn(temporary, reserved);
-      return { path: reserved.path, identity: copied };
+      return rescued;
     } catch (error) {
       rmSync(temporary, { force: true });
       log('warn', `No closed copy at ${target}: ${errorText(error)}`);

@@ -57,7 +57,7 @@ export function runTake(
   emit: Emit,
   earlier: readonly GamePiece[] = [],
 ): TakeRun {
-  const take = openTakeRecord(order, (level, text) => emit({ type: 'log', level, text }));
+  const take = openTakeRecord(withOwner(order, engineSocket), (level, text) => emit({ type: 'log', level, text }));
   const { control } = take;
   const keeping = createKeeping(emit);
   let threads: ThreadGroup | null = null;
@@ -91,6 +91,10 @@ export function runTake(
     }
   }
 }
+
+/** Pieces that wait on a drive name the recorder they belong to. */
+const withOwner = (order: TakeOrder, owner: string): TakeOrder =>
+  order.hindsight ? { ...order, hindsight: { ...order.hindsight, owner } } : order;
 
 /** Wishes to keep what was just played: each is answered, whatever becomes of the thread that holds it. */
 function createKeeping(emit: Emit) {

@@ -1,0 +1,25 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { errorText } from '@mellow/core';
+import type { EngineEvent, MediaJob } from '@mellow/model';
+import { noJournal, openJournal } from '../files/journal';
+import { runJob } from './jobs';
+
+/** The thread that does a job's work. */
+const { job, journal } = workerData as { job: MediaJob; journal: string | null };
+const emit = (event: EngineEvent): void => parentPort?.postMessage(event);
+
+/** Progress goes out five times a second at most. */
+let toldMs = 0;
+const progress = (done: number, of: number | null): void => {
+  if (performance.now() - toldMs < 200) return;
+  toldMs = performance.now();
+  emit({ type: 'progress', done, of });
+};
+
+try {
+  const log = (level: 'info' | 'warn' | 'error', text: string): void => emit({ type: 'log', level, text });
+  const result = runJob(job, { log, progress, journal: journal === null ? noJournal : openJournal(journal) });
+  emit({ type: 'job-done', result });
+} catch (error) {
+  emit({ type: 'job-failed', text: errorText(error) });
+}
