@@ -85,7 +85,8 @@ it('knows itself by a token for this run, which its owner only can read, and whi
   expect((await post({ Authorization: `Bearer ${token}`, Origin: 'https://elsewhere.test' })).status).toBe(403);
   // Known, and refused for another reason.
   expect((await post({ Authorization: `Bearer ${token}` })).status).toBe(409);
-  expect((await fetch(`${url}/api/state`)).status).toBe(200);
+  expect((await fetch(`${url}/api/state`)).status).toBe(401);
+  expect((await fetch(`${url}/api/state`, { headers: { Authorization: `Bearer ${token}` } })).status).toBe(200);
   started.child.kill('SIGKILL');
   await started.exited;
   const { child, exited } = program.start();

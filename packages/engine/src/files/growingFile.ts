@@ -25,9 +25,13 @@ const pieceBytes = 1 << 20;
 
 /**
  * Opens a reserved file and empties it: what an earlier recorder began of this very take, before anything was due, is begun
- * anew. @throws where another file lies at the name by now; it is not touched
+ * anew. @param flush how what was written is made durable; another one in tests
+ * @throws where another file lies at the name by now; it is not touched
  */
-export function openGrowingFile({ path, identity }: Reservation): GrowingFile {
+export function openGrowingFile(
+  { path, identity }: Reservation,
+  flush: (handle: number) => void = fdatasyncSync,
+): GrowingFile {
   const handle = openSync(path, 'r+');
   if (!isSameOpenFile(identity, handle)) {
     closeSync(handle);
@@ -35,7 +39,7 @@ export function openGrowingFile({ path, identity }: Reservation): GrowingFile {
   }
   ftruncateSync(handle, 0);
   let end = 0;
-  let durable = 0;
+  let dirty = false;
   return {
     path,
     identity,
@@ -54,12 +58,14 @@ export function openGrowingFile({ path, identity }: Reservation): GrowingFile {
         refused = error;
       }
       end = Math.max(end, position + done);
+      dirty ||= done > 0;
       return { done, error: refused };
     },
     sync() {
-      if (durable !== end) fdatasyncSync(handle);
-      durable = end;
-      return durable;
+      // A container patches its head when it closes: what is rewritten before the end counts as well.
+      if (dirty) flush(handle);
+      dirty = false;
+      return end;
     },
     finish: () => {},
     lies() {

@@ -32,6 +32,9 @@ export interface PictureFacts {
   key: boolean;
 }
 
+/** No file of ours has a higher rate (`frameRateSchema`). */
+const mostFps = 480;
+
 /** How far a file was read, in bytes; told about four times a second. */
 export type ReadProgress = (done: number, of: number | null) => void;
 
@@ -182,8 +185,7 @@ function factsFrom(
   totals: ReadonlyMap<number, TrackTotals>,
 ): MediaFacts {
   const p = video.codecpar;
-  const average = video.avgFrameRate.num > 0 ? video.avgFrameRate : video.rFrameRate;
-  const told = video.rFrameRate.num > 0 && video.rFrameRate.den > 0 ? video.rFrameRate : average;
+  const told = likelyRate(video, totals.get(video.index)?.packets ?? 0);
   const periodUs = told.num > 0 ? (told.den * 1e6) / told.num : 0;
   const picture = totals.get(video.index);
   const endUs = picture ? picture.lastUs + periodUs : null;
@@ -213,6 +215,15 @@ function factsFrom(
     },
     lanes,
   };
+}
+
+/** What the library takes for the rate; of one or two pictures it guesses, and of a guess nothing may follow. */
+function likelyRate({ avgFrameRate, rFrameRate }: Stream, pictures: number): { num: number; den: number } {
+  const isRate = ({ num, den }: { num: number; den: number }): boolean =>
+    num > 0 && den > 0 && num / den >= 1 && num / den <= mostFps;
+  const order = pictures > 2 ? [rFrameRate, avgFrameRate] : [avgFrameRate, rFrameRate];
+  const found = order.find(isRate);
+  return found ? { num: found.num, den: found.den } : { num: 0, den: 1 };
 }
 
 function laneFacts(stream: Stream, totals: TrackTotals | undefined): MediaFacts['lanes'][number] {

@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads';
-import { engineCommandSchema, type EngineEvent } from '@mellow/model';
+import type { EngineEvent } from '@mellow/model';
 
 /**
  * A process that runs one media job and ends. The work is done in a thread, so that whatever it does, this loop hears at once when
@@ -24,10 +24,8 @@ function end(): void {
 }
 
 process.once('message', (raw) => {
-  const command = engineCommandSchema.safeParse(raw).data;
-  if (command?.type !== 'job') return emitLast({ type: 'job-failed', text: 'The job was not understood.' });
-  const { job, journal } = command;
-  const work = new Worker(new URL('./jobWork.mjs', import.meta.url), { workerData: { job, journal } });
+  // The thread knows what a job is: this loop is there at once.
+  const work = new Worker(new URL('./jobWork.mjs', import.meta.url), { workerData: raw });
   let told = false;
   const last = (event: EngineEvent): void => {
     if (!told) emitLast(event);

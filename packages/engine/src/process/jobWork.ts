@@ -1,11 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { errorText } from '@mellow/core';
-import type { EngineEvent, MediaJob } from '@mellow/model';
+import { engineCommandSchema, type EngineEvent } from '@mellow/model';
 import { noJournal, openJournal } from '../files/journal';
 import { runJob } from './jobs';
 
 /** The thread that does a job's work. */
-const { job, journal } = workerData as { job: MediaJob; journal: string | null };
 const emit = (event: EngineEvent): void => parentPort?.postMessage(event);
 
 /** Progress goes out five times a second at most. */
@@ -17,6 +16,9 @@ const progress = (done: number, of: number | null): void => {
 };
 
 try {
+  const command = engineCommandSchema.safeParse(workerData).data;
+  if (command?.type !== 'job') throw new Error('The job was not understood.');
+  const { job, journal } = command;
   const log = (level: 'info' | 'warn' | 'error', text: string): void => emit({ type: 'log', level, text });
   const result = runJob(job, { log, progress, journal: journal === null ? noJournal : openJournal(journal) });
   emit({ type: 'job-done', result });

@@ -24,25 +24,33 @@ export function rebuildMp4(
   const handle = openSync(source, 'r');
   try {
     const { size } = fstatSync(handle);
-    const packets = stored.packets.filter((packet) => packet.to <= size);
-    const pictures = packets.filter(({ track }) => track === pictureTrack);
-    const end = pictures.reduce((last, { pts }) => Math.max(last, pts + 1), 0);
+    // Twice over what was written down, so that a day of it needs no memory: how far it goes, and then the packets themselves.
+    let [pictures, end] = [0, 0];
+    for (const { track, pts } of wholeIn(stored.packets(), size)) {
+      if (track !== pictureTrack) continue;
+      pictures++;
+      end = Math.max(end, pts + 1);
+    }
     if (!end) throw new Error('No picture of it is whole.');
+    let doneBytes = 0;
+    const packets = function* (): Generator<IndexedPacket> {
+      for (const packet of wholeIn(stored.packets(), size)) {
+        doneBytes = packet.to;
+        yield packet;
+      }
+    };
     const writing = openClipWriting(
       recipe,
       {
-        span: { first: 0, end: pictures.length, startPts: 0, endPts: end },
+        span: { first: 0, end: pictures, startPts: 0, endPts: end },
         header: stored.header,
-        packets: packetsIn(handle, packets, usesLengths(recipe, stored.header)),
+        packets: packetsIn(handle, packets(), usesLengths(recipe, stored.header)),
         done: () => {},
       },
       reserveFile(to),
     );
     try {
-      for (let done = 0; !writing.step(stepPackets);) {
-        done += stepPackets;
-        told(packets[Math.min(done, packets.length) - 1]?.to ?? size);
-      }
+      while (!writing.step(stepPackets)) told(doneBytes);
     } finally {
       writing.free();
     }
@@ -51,7 +59,12 @@ export function rebuildMp4(
   }
 }
 
-function* packetsIn(handle: number, packets: readonly IndexedPacket[], lengths: boolean) {
+/** Those whose bytes reached the drive. */
+function* wholeIn(packets: Iterable<IndexedPacket>, size: number): Generator<IndexedPacket> {
+  for (const packet of packets) if (packet.to <= size) yield packet;
+}
+
+function* packetsIn(handle: number, packets: Iterable<IndexedPacket>, lengths: boolean) {
   for (const packet of packets) {
     const data = Buffer.alloc(packet.to - packet.from);
     readSync(handle, data, 0, data.length, packet.from);

@@ -60,6 +60,15 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
     return Math.max(0, (quotaBytes ?? freeBytes(driveFolder) ?? 0) - order.reserveBytes);
   }
 
+  /** Where the data folder is full, the footage's drive still has room: the server was told of the part, too. */
+  function noteBegun(): void {
+    try {
+      writeDurably(join(order.ledgerFolder, ledgerNames.parts), JSON.stringify(begun));
+    } catch (error) {
+      log(`Which parts the take has cannot be written down (${errorText(error)}); it goes on.`);
+    }
+  }
+
   /** A few seconds of footage have to fit, or nothing is won. */
   const hasRoom = (one: NextPlace): boolean => roomIn(one) >= Math.max(order.reserveBytes, leastRoomBytes);
 
@@ -118,7 +127,7 @@ export function openDriveParts(order: TakeOrder, log: Log): DriveParts {
       const part = { ...reserveNext(), startUs: dueUs(recipe.rate, firstDue) };
       begun.push(part);
       // Whatever dies from here on, the next start knows of the file.
-      writeDurably(join(order.ledgerFolder, ledgerNames.parts), JSON.stringify(begun));
+      noteBegun();
       file = openGrowingFile(part);
       // Not before: where no other file can be begun, this one is still there to be looked after.
       ended.close();
