@@ -40,6 +40,7 @@ const onTheClock = [
   'samples',
   'plainMp4',
   'gameInStep',
+  'faultTable',
 ];
 const clocked = `engine/matrix/(${onTheClock.join('|')})\\.matrix`;
 const likeness = 'engine/matrix/likeness\\.matrix';

@@ -172,7 +172,8 @@ export function createRecorderService(context: RecorderContext): RecorderService
       const take = await takes.get(id).catch(() => null);
       if (state.phase !== 'idle' || state.leaving) return;
       unfinished.delete(id);
-      if (take) await recover(take, before).catch((error: unknown) => log.add('warn', errorText(error)));
+      // Whatever keeps it from being done now, it is still to be done.
+      if (take) await recover(take, before).catch(() => void unfinished.set(id, before));
     }
   }
 

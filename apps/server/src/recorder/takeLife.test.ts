@@ -27,7 +27,7 @@ const walk = (events: readonly LifeEvent[], from: LifeState = idleLife): LifeSta
 describe('the life of a take', () => {
   it('answers every event in every phase without an error, and belongs to a take exactly when it is not idle', () => {
     fc.assert(
-      fc.property(fc.array(anyEvent, { maxLength: 60 }), (events) => {
+      fc.property(fc.array(anyEvent, { maxLength: 60, size: 'max' }), (events) => {
         let state = idleLife;
         for (const event of events) {
           state = stepLife(state, event).state;
@@ -42,24 +42,28 @@ describe('the life of a take', () => {
 
   it('comes back to idle from wherever it is, by what is certain to come, however it comes', () => {
     fc.assert(
-      fc.property(fc.array(anyEvent, { maxLength: 40 }), fc.infiniteStream(fc.nat()), (events, choices) => {
-        let state = walk(events);
-        for (let steps = 0; state.phase !== 'idle'; steps++) {
-          expect(steps).toBeLessThan(10);
-          const certain = certainIn[state.phase];
-          state = stepLife(state, certain[choices.next().value! % certain.length]!).state;
-        }
-        // A trial can be asked for at once, unless the application ends or a job of a person's is still to end.
-        const { refusal } = stepLife({ ...state, jobs: 0 }, { type: 'trial-asked', takeId: 'next' });
-        expect(refusal).toBe(state.leaving ? 'leaving' : null);
-      }),
+      fc.property(
+        fc.array(anyEvent, { maxLength: 40, size: 'max' }),
+        fc.infiniteStream(fc.nat()),
+        (events, choices) => {
+          let state = walk(events);
+          for (let steps = 0; state.phase !== 'idle'; steps++) {
+            expect(steps).toBeLessThan(10);
+            const certain = certainIn[state.phase];
+            state = stepLife(state, certain[choices.next().value! % certain.length]!).state;
+          }
+          // A trial can be asked for at once, unless the application ends or a job of a person's is still to end.
+          const { refusal } = stepLife({ ...state, jobs: 0 }, { type: 'trial-asked', takeId: 'next' });
+          expect(refusal).toBe(state.leaving ? 'leaving' : null);
+        },
+      ),
       { numRuns: 2000 },
     );
   });
 
   it('never rolls twice, and ends every take that it began', () => {
     fc.assert(
-      fc.property(fc.array(anyEvent, { maxLength: 80 }), (events) => {
+      fc.property(fc.array(anyEvent, { maxLength: 80, size: 'max' }), (events) => {
         let state = idleLife;
         let open = 0;
         for (const event of events) {

@@ -169,6 +169,7 @@ const answers: Answers = {
   'orphan-found'(state, { takeId, left }) {
     if (state.leaving) return refuse(state, 'leaving');
     if (state.phase !== 'idle') return refuse(state, 'busy');
+    if (state.jobs > 0) return refuse(state, 'job-running');
     const claimed = { ...state, takeId };
     if (left === 'living') return go(claimed, 'watching', 'watch-orphan');
     return left === 'closed' ? go(claimed, 'reading', 'read-back') : go(claimed, 'rescuing', 'rescue');

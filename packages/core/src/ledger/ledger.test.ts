@@ -43,7 +43,7 @@ const anyRows = fc
       ['encode-miss', 'queue-full'],
       ['write-miss', 'drive-slow'],
     ),
-    { minLength: 1, maxLength: 200 },
+    { minLength: 1, maxLength: 200, size: 'max' },
   )
   .map((rows) => ['new' as const, ...rows]);
 

@@ -22,7 +22,7 @@ const rate = { num: 60, den: 1 };
 const rows = fc
   .array(
     fc.constantFrom<Fate | [Fate, Cause]>('new', 'new', 'new', ['repeat', 'slow'], ['encode-miss', 'queue-full']),
-    { minLength: 1, maxLength: 400 },
+    { minLength: 1, maxLength: 400, size: 'max' },
   )
   .map((list) => ['new' as const, ...list]);
 

@@ -9,6 +9,7 @@ it('each figure of each sound has a place of its own, seen by all who share the 
       fc.integer({ min: 1, max: 8 }),
       fc.array(fc.record({ sound: fc.nat(7), name: fc.constantFrom(...names), value: fc.integer() }), {
         maxLength: 40,
+        size: 'max',
       }),
       (sounds, writes) => {
         const memory = createSoundFiguresMemory(sounds);

@@ -17,18 +17,21 @@ const takes = (kind: 'encode-takes' | 'size-takes', serviceUs: number, fromDue =
 describe('stations on the virtual clock', () => {
   it('serve one frame at a time: done(n) = max(done(n-1), arrived(n)) + service (Lindley’s recursion)', () => {
     fc.assert(
-      fc.property(fc.array(fc.integer({ min: 100, max: 60_000 }), { minLength: 5, maxLength: 60 }), (services) => {
-        const script = services.map((serviceUs, n) => takes('encode-takes', serviceUs, n, n + 1));
-        const path = virtualPath(rate, false, script);
-        let done = 0;
-        services.forEach((service, n) => {
-          const times = path.accept(n);
-          const start = Math.max(done, times.sizedUs);
-          expect(times.encodeInUs).toBe(start);
-          expect(times.encodeOutUs).toBe(start + service);
-          done = times.encodeOutUs;
-        });
-      }),
+      fc.property(
+        fc.array(fc.integer({ min: 100, max: 60_000 }), { minLength: 5, maxLength: 60, size: 'max' }),
+        (services) => {
+          const script = services.map((serviceUs, n) => takes('encode-takes', serviceUs, n, n + 1));
+          const path = virtualPath(rate, false, script);
+          let done = 0;
+          services.forEach((service, n) => {
+            const times = path.accept(n);
+            const start = Math.max(done, times.sizedUs);
+            expect(times.encodeInUs).toBe(start);
+            expect(times.encodeOutUs).toBe(start + service);
+            done = times.encodeOutUs;
+          });
+        },
+      ),
     );
   });
   it('keep their order along the path for any mix of delays', () => {
@@ -40,7 +43,7 @@ describe('stations on the virtual clock', () => {
             fc.integer({ min: 0, max: 40_000 }),
             fc.integer({ min: 0, max: 40_000 }),
           ),
-          { minLength: 3, maxLength: 40 },
+          { minLength: 3, maxLength: 40, size: 'max' },
         ),
         (delays) => {
           const script = delays.flatMap(([wake, size, encode], n): ScriptEvent[] => [
