@@ -170,12 +170,6 @@ export function statusText({ recorder, take, watching }: LiveState): string {
   return watching ? `${recorder}, hindsight ${watching.state}` : recorder;
 }
 
-export function commandNamed(name: string): Command {
-  const command = commands[name];
-  if (command) return command;
-  throw new CommandError(2, `There is no command "${name}".\n\n${helpText}`);
-}
-
 export const helpText = [
   'mellow COMMAND [--json]',
   '',
@@ -187,3 +181,9 @@ export const helpText = [
   'It talks to the application that runs on the data folder (MELLOW_DATA, or "data" in the project).',
   'Exit codes: 0 done, 1 refused, 2 not understood, 3 the application does not run.',
 ].join('\n');
+
+export function commandNamed(name: string): Command {
+  const command = commands[name];
+  if (command) return command;
+  throw new CommandError(2, `There is no command "${name}".\n\n${helpText}`);
+}

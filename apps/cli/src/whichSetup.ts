@@ -26,4 +26,6 @@ export function whichSetup(setups: readonly Setup[], takes: readonly Take[], ask
   );
 }
 
-const listed = (setups: readonly Setup[]): string => setups.map(({ name }) => `"${name}"`).join(', ') || 'none yet';
+function listed(setups: readonly Setup[]): string {
+  return setups.map(({ name }) => `"${name}"`).join(', ') || 'none yet';
+}

@@ -49,14 +49,15 @@ export function playGameSound(
     // Run dry, it begins anew when it holds enough again; what was late by then is left out. Before it has begun it says so too.
     if (String(bytes).includes('underrun') && nowUs() - begunUs > settleUs) next = null;
   });
-  const end = (text: string | null): void => {
+  let timer: NodeJS.Timeout | undefined = undefined;
+  function end(text: string | null): void {
     if (over) return;
     over = true;
     clearInterval(timer);
     if (text) say(text);
     player.kill();
-  };
-  const timer = setInterval(() => {
+  }
+  timer = setInterval(() => {
     if (!ready) return;
     const until = Math.floor(((nowUs() - startUs + aheadMs * 1000) * sampleRateHz) / 1e6);
     if (next === null) {

@@ -73,8 +73,9 @@ async function pageScript(): Promise<string> {
 
 const escaped = (text: string): string => text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`);
 
-const pageOf = (title: string, given: string): string =>
-  `<!doctype html><html lang="en"><meta charset="utf-8"><link rel="icon" href="data:,"><title>${escaped(title)}</title><style>html,body{margin:0;height:100%;background:#000;overflow:hidden}canvas{display:block;image-rendering:pixelated}</style><body data-given="${escaped(given)}"><canvas></canvas><script type="module" src="/page.js"></script></body></html>`;
+function pageOf(title: string, given: string): string {
+  return `<!doctype html><html lang="en"><meta charset="utf-8"><link rel="icon" href="data:,"><title>${escaped(title)}</title><style>html,body{margin:0;height:100%;background:#000;overflow:hidden}canvas{display:block;image-rendering:pixelated}</style><body data-given="${escaped(given)}"><canvas></canvas><script type="module" src="/page.js"></script></body></html>`;
+}
 
 async function textOf(request: IncomingMessage): Promise<string> {
   let text = '';

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 
 // What begins with NUL is stored as nothing by SQLite, and no page can show the others.
-// eslint-disable-next-line no-control-regex
 const control = /[\u0000-\u001f\u007f]/;
 
 /** A name that a person gives: something that can be seen, on one line. */

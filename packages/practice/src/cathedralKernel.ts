@@ -78,4 +78,6 @@ export function openPainterMemory(widthPx: number, heightPx: number, tables: Pai
 }
 
 /** Base64 as browsers and Node both read it. */
-const bytesOf = (base64: string): Uint8Array => Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+function bytesOf(base64: string): Uint8Array {
+  return Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+}

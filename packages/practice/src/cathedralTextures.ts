@@ -262,4 +262,6 @@ export const lightAt = (light: Float32Array, x: number, y: number): number =>
 export const solidAt = (x: number, y: number): number =>
   x < 0 || y < 0 || x >= planSide || y >= planSide ? 1 : (plan[y * planSide + x] ?? 1);
 
-const clamp = (y: number): number => max(20, min(214, round(y)));
+function clamp(y: number): number {
+  return max(20, min(214, round(y)));
+}

@@ -53,7 +53,9 @@ function lightAt(kind: 'calm' | 'busy', intoUs: number): Light {
   return intoUs % 900_000 > 700_000 && intoUs % 900_000 < 760_000 ? 'day' : 'rain';
 }
 
-const readsLedger = (timeUs: number): boolean => timeUs % roundUs >= ledgerFromUs && timeUs % roundUs < ledgerToUs;
+function readsLedger(timeUs: number): boolean {
+  return timeUs % roundUs >= ledgerFromUs && timeUs % roundUs < ledgerToUs;
+}
 
 /** Where the view stands in the land: it wanders slowly in a figure of eight and stops while the ledger is read. */
 function viewAt(game: PracticeGame, land: Picture420, timeUs: number): [number, number] {

@@ -255,4 +255,6 @@ function withLights(land: Picture420, places: readonly (readonly [number, number
   return land;
 }
 
-const clampLuma = (y: number): number => max(16, min(235, round(y)));
+function clampLuma(y: number): number {
+  return max(16, min(235, round(y)));
+}

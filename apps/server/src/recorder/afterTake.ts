@@ -359,14 +359,20 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
   };
 }
 
-const withBytesNow = (file: TakeFile): TakeFile => (file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file);
+function withBytesNow(file: TakeFile): TakeFile {
+  return file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file;
+}
 
-const keptStripe = ({ stripe, path, identity }: TakeClosing['keptStripes'][number]): TakeFile => ({
-  ...{ role: 'take' as const, path, identity, bytes: null },
-  stripe,
-});
+function keptStripe({ stripe, path, identity }: TakeClosing['keptStripes'][number]): TakeFile {
+  return {
+    ...{ role: 'take' as const, path, identity, bytes: null },
+    stripe,
+  };
+}
 
-const bytesNow = ({ path, bytes }: TakeFile): number | null => statSync(path, { throwIfNoEntry: false })?.size ?? bytes;
+function bytesNow({ path, bytes }: TakeFile): number | null {
+  return statSync(path, { throwIfNoEntry: false })?.size ?? bytes;
+}
 
 /** The file that was open is replaced by its closed copy, which may lie elsewhere. */
 function filesAfterRescue(

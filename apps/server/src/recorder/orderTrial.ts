@@ -290,15 +290,17 @@ function reserveAll(paths: readonly string[]): [Reservation, ...Reservation[]] {
 }
 
 /** Beside the take, under its name. */
-const cameraPathOf = (path: string): string => `${path.slice(0, -extname(path).length)} camera.mkv`;
+function cameraPathOf(path: string): string {
+  return `${path.slice(0, -extname(path).length)} camera.mkv`;
+}
 
-const withReservation = (
+function withReservation(
   take: Take,
   drive: Drive,
   files: readonly TakeFile[],
   camera: Reservation | null,
   stripes: StripeOrder | null,
-): Take => {
+): Take {
   const path = files[0]?.path ?? take.filePath;
   return {
     ...take,
@@ -307,4 +309,4 @@ const withReservation = (
     files: [...files, ...(camera ? [{ role: 'camera' as const, ...camera, bytes: null }] : [])],
     stripes: stripes && { blockBytes: stripes.blockBytes, pattern: stripes.pattern },
   };
-};
+}

@@ -1,4 +1,4 @@
-import { capitalised, errorText, takeName } from '@mellow/core';
+import { errorText } from '@mellow/core';
 import { clearAround } from './clearAround';
 import {
   endedStates,
@@ -15,23 +15,23 @@ import { createAfterTake, storedClosing, type AfterTake } from './afterTake';
 import { liveAtStart, recorderWord } from './liveAtStart';
 import { currentTake, cutOff, type CurrentTake as Current } from './currentTake';
 import { dueHeard, type Heard } from './dueHeard';
+import { recoverAll, watchOrphan } from './leftTakes';
 import { closesAlone } from './orphanSigns';
 import { newTakeId, prepareTrial } from './orderTrial';
 import type { RecorderContext } from './recorderContext';
 import { createKeeping } from './keeping';
+import { makeRoom } from './makeRoom';
 import { createRecorderProcess } from './recorderProcess';
 import type { RecorderService } from './recorderService';
 import { refusalProblem } from './refusals';
 import { idleLife, stepLife, type LifeEffect, type LifeEvent, type LifeState } from './takeLife';
 import { createWhileRolling } from './whileRolling';
 import { createWatchdog } from './watchdog';
-import { gaveWay } from '../services/jobs';
+import { createUnfinishedTakes } from './unfinishedTakes';
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
-const roomPatienceMs = 3000;
-/** What is left to be done of takes is looked at so often. */
-const finishLaterMs = 3000;
+const ignored = (): void => {};
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** Runs the state machine of takeLife.ts: hears events, does what it answers, and tells it what came of that. */
@@ -40,6 +40,13 @@ export function createRecorderService(context: RecorderContext): RecorderService
   const after: AfterTake = createAfterTake(context);
   let state: LifeState = idleLife;
   let current: Current | null = null;
+  let heardAtMs = 0;
+  const keeping = createKeeping();
+  const unfinished = createUnfinishedTakes({
+    ...{ takes, live, log, after },
+    idle: () => state.phase === 'idle' && !state.leaving,
+    recover: (take, before) => recover(take, before),
+  });
   const recorder = createRecorderProcess({ onEvent, onGone: onRecorderGone });
   const folderNow = (): string | undefined => (current ? takes.folder(current.take.id) : undefined);
 
@@ -115,9 +122,8 @@ export function createRecorderService(context: RecorderContext): RecorderService
     const now = current;
     if (!now?.prepared || now.take.kind !== 'full' || state.leaving || !cutOff(now)) return false;
     now.due = dueHeard(now.take, heard());
-    unfinished.set(now.take.id, now);
     const endText = `${now.text ?? ''} What was recorded of it is looked after when nothing rolls.`.trim();
-    void keep(now.take.id, { state: 'waiting', end: now.how, endText }).then(() => {
+    void unfinished.leave(now, endText).then(() => {
       if (current === now) hear({ type: 'work-failed' });
     });
     return true;
@@ -135,46 +141,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
       } catch (error) {
         if (current !== now) return;
         log.add('error', `Trial ${now.take.number}: ${errorText(error)}`, takes.folder(now.take.id));
-        if (state.phase !== 'finishing') await storeFailure(now, error);
+        if (state.phase !== 'finishing') await unfinished.failed(now, error);
         if (current === now) hear({ type: 'work-failed' });
       }
     })();
-  }
-
-  /** Why a take could not be read or rescued stands with it; where even that cannot be stored, or it gave way, it is done later. */
-  async function storeFailure(now: Current, error: unknown): Promise<void> {
-    if (gaveWay(error)) {
-      unfinished.set(now.take.id, now);
-      return keep(now.take.id, {
-        state: 'waiting',
-        endText: 'Its file is closed. It is read back as soon as nothing rolls.',
-      });
-    }
-    try {
-      await after.storeFailure(now.take, errorText(error));
-    } catch (worse) {
-      log.add('error', `It is tried again while the application runs: ${errorText(worse)}`);
-      unfinished.set(now.take.id, now);
-      live.notify(
-        'loss',
-        `${capitalised(takeName(now.take))} is not finished`,
-        `What became of it cannot be stored (${errorText(worse)}). Its file is not touched; it is tried again until it can be.`,
-        now.take.id,
-      );
-    }
-  }
-
-  /** Takes whose end could not be stored, or whose reading gave way to another take, are brought to their end while nothing rolls. */
-  async function finishLater(): Promise<void> {
-    if (goingOn > 0) return;
-    for (const [id, before] of [...unfinished]) {
-      if (state.phase !== 'idle' || state.leaving) return;
-      const take = await takes.get(id).catch(() => null);
-      if (state.phase !== 'idle' || state.leaving) return;
-      unfinished.delete(id);
-      // Whatever keeps it from being done now, it is still to be done.
-      if (take) await recover(take, before).catch(() => void unfinished.set(id, before));
-    }
   }
 
   /** Stores a change of a take; a database that cannot be written is told, and ends nothing. */
@@ -191,13 +161,6 @@ export function createRecorderService(context: RecorderContext): RecorderService
     const told = live.state().take;
     return told && heardAtMs ? { live: told, sinceS: (performance.now() - heardAtMs) / 1000 } : null;
   }
-  let heardAtMs = 0;
-  const keeping = createKeeping();
-  /** Those who were told of an end and still decide whether another take begins. */
-  let goingOn = 0;
-  const unfinished = new Map<string, Current>();
-  const later = setInterval(() => void finishLater(), finishLaterMs);
-  later.unref();
   let takesMade = 0;
   const endListeners = new Set<Parameters<RecorderService['onEnded']>[0]>();
 
@@ -212,13 +175,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
     live.dataChanged();
     context.hindsight.resume();
     now?.ended();
-    if (now?.prepared && !state.leaving)
-      for (const tell of endListeners) {
-        goingOn++;
-        void Promise.resolve(tell({ takeId: now.take.id, byItself: cutOff(now), rolledUs: now.rolledUs }))
-          .catch((error: unknown) => log.add('error', errorText(error)))
-          .finally(() => goingOn--);
-      }
+    if (now?.prepared && !state.leaving) {
+      const ended = { takeId: now.take.id, byItself: cutOff(now), rolledUs: now.rolledUs };
+      for (const tell of endListeners) unfinished.while(Promise.resolve(tell(ended)));
+    }
     if (++takesMade % context.takesPerRecorder === 0) recorder.renew();
     if (!state.leaving) recorder.ready().catch(() => {});
   }
@@ -323,14 +283,6 @@ export function createRecorderService(context: RecorderContext): RecorderService
     if (current === now) hear({ type: 'container-closed', well: closing.closedWell });
   }
 
-  /** The last touches on an earlier take are waited for, and work that can be done later gives way; both for a moment only. */
-  async function makeRoom(): Promise<void> {
-    if (state.phase === 'finishing' && current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
-    if (!jobs.giveWay()) return;
-    if (current) await Promise.race([current.whenEnded, pause(roomPatienceMs)]);
-    for (let waitedMs = 0; state.jobs > 0 && waitedMs < roomPatienceMs; waitedMs += 25) await pause(25);
-  }
-
   async function startTrial(
     setupId: string,
     lengthS: number | null,
@@ -338,7 +290,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
     driveId: string | null = null,
   ): Promise<Take> {
     const id = newTakeId();
-    await makeRoom();
+    await makeRoom({ jobs, life: () => state, ended: () => current?.whenEnded ?? null });
     hear({ type: 'trial-asked', takeId: id });
     try {
       await context.hindsight.rest();
@@ -356,7 +308,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
   }
 
   /** Brings one take that was left open to its end. */
-  async function recover(take: Take, before: Current | null = null): Promise<void> {
+  async function recover(take: Take, before: Current | null = null, claimed = ignored): Promise<void> {
     const folder = takes.folder(take.id);
     const closing = before?.closing ?? storedClosing(folder);
     const living = closing ? false : await closesAlone(take, folder, context.hangMs, log);
@@ -380,27 +332,15 @@ export function createRecorderService(context: RecorderContext): RecorderService
     current = now;
     live.setTake('closing', liveAtStart(take, 'rescuing'));
     hear({ type: 'orphan-found', takeId: take.id, left });
-    if (left === 'living') await watchOrphan(now, folder);
+    claimed();
+    if (left === 'living')
+      await watchOrphan({
+        ...{ take, folder, log, hangMs: context.hangMs },
+        watching: () => state.phase === 'watching',
+        closed: (told) => onClosed(now, told, null),
+        gone: () => hear({ type: 'recorder-gone' }),
+      });
     await now.whenEnded;
-  }
-
-  /** A recorder without its server closes its take by itself; it is waited for as long as it gets on. */
-  async function watchOrphan(now: Current, folder: string): Promise<void> {
-    for (;;) {
-      const closing = storedClosing(folder);
-      if (closing) {
-        await onClosed(now, closing, null);
-        return;
-      }
-      if (state.phase !== 'watching') return;
-      if (!(await closesAlone(now.take, folder, context.hangMs, log))) {
-        const last = storedClosing(folder);
-        if (last) await onClosed(now, last, null);
-        else hear({ type: 'recorder-gone' });
-        return;
-      }
-      await pause(100);
-    }
   }
 
   async function beside<T>(task: () => Promise<T>): Promise<T> {
@@ -412,19 +352,10 @@ export function createRecorderService(context: RecorderContext): RecorderService
     }
   }
 
-  /** One left take after the other; where a trial got in between, it is waited for. */
-  async function recoverAll(left: readonly Take[], begun: () => void): Promise<void> {
-    for (const take of left) {
-      while (current && !state.leaving) await current.whenEnded;
-      if (state.leaving) return;
-      const recovered = recover(take);
-      begun();
-      await recovered.catch((error: unknown) =>
-        log.add('error', `Trial ${take.number} could not be looked after: ${errorText(error)}`, takes.folder(take.id)),
-      );
-    }
-    begun();
-    await recorder.ready().catch(() => {});
+  /** Waits for the take that is made. @returns whether another may follow: the application does not end */
+  async function free(): Promise<boolean> {
+    while (current && !state.leaving) await current.whenEnded;
+    return !state.leaving;
   }
 
   return {
@@ -449,9 +380,12 @@ export function createRecorderService(context: RecorderContext): RecorderService
     async recoverOrphans() {
       const left = await takes.leftOpen();
       after.dropKept((await takes.list()).filter((take) => !left.some((open) => open.id === take.id)));
-      let whole: Promise<void> = Promise.resolve();
-      await new Promise<void>((begun) => (whole = recoverAll(left, begun)));
-      return { whole };
+      const { claimed, whole } = recoverAll(
+        { log, takes, free, recover: (take, begun) => recover(take, null, begun) },
+        left,
+      );
+      await claimed;
+      return { whole: whole.then(recorder.ready).then(ignored, ignored) };
     },
     enginePid: () => recorder.now()?.pid ?? null,
     async shutDown() {
@@ -461,7 +395,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       // A recorder that still closes a take goes on alone; an idle one that does not hear is ended.
       await recorder.leave(current !== null);
       watchdog.stop();
-      clearInterval(later);
+      unfinished.close();
     },
   };
 }

@@ -36,7 +36,7 @@ describe('the life of a take', () => {
           expect(state.jobs).toBeGreaterThanOrEqual(0);
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: 300 },
     );
   });
 
@@ -57,7 +57,7 @@ describe('the life of a take', () => {
           expect(refusal).toBe(state.leaving ? 'leaving' : null);
         },
       ),
-      { numRuns: 2000 },
+      { numRuns: 300 },
     );
   });
 
@@ -75,7 +75,7 @@ describe('the life of a take', () => {
           state = step.state;
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: 300 },
     );
   });
 

@@ -245,15 +245,17 @@ export function takeRoutes({ takes, recorder, media }: Services): Route[] {
 }
 
 /** A name with half of a pair of code units, as a cut-off emoji leaves it, cannot be written in an address. */
-const wellFormed = (text: string): string =>
-  text.replace(/[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g, '_');
+function wellFormed(text: string): string {
+  return text.replace(/[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g, '_');
+}
 
 /** Resolves when the reader has taken what was written, or is gone. */
-const drained = (response: Response): Promise<void> =>
-  new Promise((resolve) => {
+function drained(response: Response): Promise<void> {
+  return new Promise((resolve) => {
     response.once('drain', resolve);
     response.once('close', resolve);
   });
+}
 
 /** Sends a file with ranges; the promise ends with the answer. */
 function send(response: Response, path: string, headers: Record<string, string>): Promise<void> {

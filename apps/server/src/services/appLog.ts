@@ -36,7 +36,9 @@ export function openAppLog(dataFolder: string): AppLog {
   };
 }
 
-const sizeOf = (path: string): number => statSync(path, { throwIfNoEntry: false })?.size ?? 0;
+function sizeOf(path: string): number {
+  return statSync(path, { throwIfNoEntry: false })?.size ?? 0;
+}
 
 function quietly(write: () => void): void {
   try {

@@ -277,6 +277,9 @@ export function createClipService({
 }
 
 /** The recipe's number, where it has one by now. */
-const lastVersion = (setup: Setup) =>
-  setup.versions.findLast((version) => JSON.stringify(version.recipe) === JSON.stringify(setup.draft)) ??
-  setup.versions.at(-1) ?? { number: 1, recipe: setup.draft, createdAt: setup.createdAt };
+function lastVersion(setup: Setup) {
+  return (
+    setup.versions.findLast((version) => JSON.stringify(version.recipe) === JSON.stringify(setup.draft)) ??
+    setup.versions.at(-1) ?? { number: 1, recipe: setup.draft, createdAt: setup.createdAt }
+  );
+}

@@ -45,6 +45,8 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
   let stopping: NodeJS.Timeout | null = null;
   let again: NodeJS.Timeout | null = null;
   let closed = false;
+  /** One change after another: who switches off while it begins to listen means it. */
+  const queue = new PQueue({ concurrency: 1 });
 
   async function stored(): Promise<KeySettings> {
     const parsed = keySettingsSchema.safeParse(JSON.parse((await readSetting(store, row)) ?? 'null'));
@@ -85,9 +87,9 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
     last?.close();
   }
 
-  /** One change after another: who switches off while it begins to listen means it. */
-  const queue = new PQueue({ concurrency: 1 });
-  const begin = (): Promise<void> => queue.add(beginNow) as Promise<void>;
+  function begin(): Promise<void> {
+    return queue.add(beginNow) as Promise<void>;
+  }
 
   async function beginNow(): Promise<void> {
     const settings = await stored();

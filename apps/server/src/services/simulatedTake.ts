@@ -187,7 +187,9 @@ async function readBack(
 }
 
 /** The practice game's slot at a time of the take, with a slot each millisecond. */
-const slotOf = (timeUs: number): number => Math.floor((timeUs + warmUpUs) / 1000);
+function slotOf(timeUs: number): number {
+  return Math.floor((timeUs + warmUpUs) / 1000);
+}
 
 /** One slot for each presented frame, rising strictly. */
 function slotsOfPresents(presentsUs: Float64Array, slotOf: (timeUs: number) => number): number[] {

@@ -70,8 +70,9 @@ export function createSoundService(jobs: JobService, log: AppLog): SoundService 
   };
 }
 
-const pageTrouble = (pages: PageSoundHub, what: 'microphone' | 'playback'): string | null =>
-  pages.comes(what) ? null : 'no page listens to it now; open it on Sound, and leave that page open.';
+function pageTrouble(pages: PageSoundHub, what: 'microphone' | 'playback'): string | null {
+  return pages.comes(what) ? null : 'no page listens to it now; open it on Sound, and leave that page open.';
+}
 
 /** Why a device or program cannot be heard now; a program that plays nothing yet is waited for. */
 function deviceTrouble(found: SoundDevices, from: SoundInput['from']): string | null {

@@ -49,6 +49,8 @@ export function withParts(
 }
 
 /** The drive whose folder a path lies in; the innermost of several. */
-const driveOf = (path: string, drives: readonly Pick<Drive, 'id' | 'folder'>[]): string | undefined =>
-  drives.filter(({ folder }) => path.startsWith(join(folder, '/'))).sort((a, b) => b.folder.length - a.folder.length)[0]
-    ?.id;
+function driveOf(path: string, drives: readonly Pick<Drive, 'id' | 'folder'>[]): string | undefined {
+  return drives
+    .filter(({ folder }) => path.startsWith(join(folder, '/')))
+    .sort((a, b) => b.folder.length - a.folder.length)[0]?.id;
+}

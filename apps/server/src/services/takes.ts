@@ -222,4 +222,6 @@ export function createTakeService(
   };
 }
 
-const sizeOf = (path: string): number => statSync(path, { throwIfNoEntry: false })?.size ?? 0;
+function sizeOf(path: string): number {
+  return statSync(path, { throwIfNoEntry: false })?.size ?? 0;
+}

@@ -25,6 +25,10 @@ export interface NumberRailProps {
   bare?: boolean;
 }
 
+/** The rail begins and ends so far inside its box, half a bead. */
+export const railInset = 13;
+const railHeight = 24;
+
 /** A number on a rail with a bead, and the same number typed. The bead tells its value only when it is let go. */
 export function NumberRail({
   label,
@@ -106,11 +110,11 @@ export function NumberRail({
     </div>
   );
 }
-
-/** The rail begins and ends so far inside its box, half a bead. */
-export const railInset = 13;
-const railHeight = 24;
 /** Where a share of the rail lies in its box. */
-export const railPlace = (share: number): string => `calc(${railInset}px + (100% - ${2 * railInset}px) * ${share})`;
+export function railPlace(share: number): string {
+  return `calc(${railInset}px + (100% - ${2 * railInset}px) * ${share})`;
+}
 
-const roundTo = (n: number, step: number): number => Math.round(n / step) * step;
+function roundTo(n: number, step: number): number {
+  return Math.round(n / step) * step;
+}

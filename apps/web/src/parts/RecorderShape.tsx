@@ -13,8 +13,9 @@ export function recorderShape(live: Pick<LiveState, 'recorder' | 'take'>): Recor
   return live.recorder === 'closing' ? 'armed' : live.recorder;
 }
 
-const isPaused = ({ recorder, take }: Pick<LiveState, 'recorder' | 'take'>): boolean =>
-  recorder === 'rolling' && take !== null && take.pausedS !== null;
+function isPaused({ recorder, take }: Pick<LiveState, 'recorder' | 'take'>): boolean {
+  return recorder === 'rolling' && take !== null && take.pausedS !== null;
+}
 
 /** What the recorder does, by shape and never by colour alone; its word stands beside it. */
 export function RecorderShape({ shape, sizePx = 12 }: { shape: RecorderShapeName; sizePx?: number }) {

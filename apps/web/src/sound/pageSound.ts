@@ -82,7 +82,9 @@ async function send(kind: PageSoundKind, stream: MediaStream, track: MediaStream
     void context.close();
     set(kind, { ...closed, problem });
   };
-  const stop = (): void => end(null);
+  function stop(): void {
+    end(null);
+  }
   endings.set(kind, stop);
   node.port.onmessage = ({ data }: MessageEvent<{ channels: number; samples: Float32Array<ArrayBuffer> }>) => {
     if (socket.readyState !== WebSocket.OPEN) return;

@@ -151,9 +151,13 @@ export function nextStep(
   return first ? fromAdvice(first) : null;
 }
 
-const stationName = (station: string): string => station.charAt(0).toUpperCase() + station.slice(1);
-const fromAdvice = (advice: Advice): NextStep => ({
-  title: advice.title,
-  text: advice.text,
-  remedy: advice.remedies.find((r) => r.recipe) ?? advice.remedies[0] ?? null,
-});
+function stationName(station: string): string {
+  return station.charAt(0).toUpperCase() + station.slice(1);
+}
+function fromAdvice(advice: Advice): NextStep {
+  return {
+    title: advice.title,
+    text: advice.text,
+    remedy: advice.remedies.find((r) => r.recipe) ?? advice.remedies[0] ?? null,
+  };
+}

@@ -34,7 +34,7 @@ export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): Re
   let forecast = look.forecast;
   const struggles = (f: Forecast): boolean => (tightest(f)?.share ?? 0) > goodShare;
   if (!struggles(forecast)) return steps;
-  for (const step of ladder) {
+  for (const step of ladder()) {
     for (let again = 0; again < 3 && struggles(forecast); again++) {
       const offer = step({
         ...look,
@@ -68,7 +68,7 @@ export function reliefSteps(look: Look, allowed: (recipe: Recipe) => Recipe): Re
   return steps;
 }
 
-/** One rung of the ladder by itself: what it would gain now, and whether it relieves the station that decides. */
+/** One rung of the ladder() by itself: what it would gain now, and whether it relieves the station that decides. */
 export interface Rung {
   label: string;
   recipe: Recipe;
@@ -78,11 +78,11 @@ export interface Rung {
   relieves: boolean;
 }
 
-/** Every rung that the recipe leaves open, in the order of the ladder, each taken alone. */
+/** Every rung that the recipe leaves open, in the order of the ladder(), each taken alone. */
 export function ladderRungs(look: Look, allowed: (recipe: Recipe) => Recipe): Rung[] {
   const tight = tightest(look.forecast);
   if (!tight) return [];
-  return ladder.flatMap((step): Rung[] => {
+  return ladder().flatMap((step): Rung[] => {
     const offer = step(look);
     if (!offer) return [];
     const recipe = allowed(offer.recipe);
@@ -179,16 +179,18 @@ const toHalfRate: Step = (look) => {
   return { label: `File ${formatFps(look.fps / 2)}`, recipe };
 };
 
-const ladder: readonly Step[] = [
-  toBlock,
-  toDrive,
-  toLighterLossless,
-  toDenserLossless,
-  toOneLane,
-  toLighterEffort,
-  toAvc,
-  toNearlyLossless,
-  toCoarser,
-  toSmaller,
-  toHalfRate,
-];
+function ladder(): readonly Step[] {
+  return [
+    toBlock,
+    toDrive,
+    toLighterLossless,
+    toDenserLossless,
+    toOneLane,
+    toLighterEffort,
+    toAvc,
+    toNearlyLossless,
+    toCoarser,
+    toSmaller,
+    toHalfRate,
+  ];
+}

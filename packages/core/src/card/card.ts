@@ -206,8 +206,11 @@ function soundsHere(shared: Recipe, own: readonly SoundInput[]): SoundInput[] {
 }
 
 /** Where a camera lies is the recipe's; which one it is belongs to a PC. */
-const portableCamera = (camera: Camera | null): Camera | null => camera && { ...camera, from: { kind: 'stand-in' } };
+function portableCamera(camera: Camera | null): Camera | null {
+  return camera && { ...camera, from: { kind: 'stand-in' } };
+}
 
 /** A card's camera is one's own, where one has one, in the card's place. */
-const cameraHere = (shared: Camera | null, own: Camera | null): Camera | null =>
-  shared && { ...shared, from: own?.from ?? { kind: 'stand-in' } };
+function cameraHere(shared: Camera | null, own: Camera | null): Camera | null {
+  return shared && { ...shared, from: own?.from ?? { kind: 'stand-in' } };
+}

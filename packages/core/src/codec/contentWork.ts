@@ -63,6 +63,9 @@ export function contentWork(recipe: Recipe, scene: SceneKnowledge): { factor: nu
     kinds.length;
   return { factor: 2 ** log2, wide: 2 ** (z90 * (scene.kind ? spreads.kind : spreads.any)) };
 }
+const leastWork = 0.12;
+/** Between passages of one scene work goes nearly with the bits; a still picture costs some all the same. */
+const passagePower = 0.75;
 
 /** Work of an encoder in each kind of passage against its mean over a mix of them. @param follows 0 to 1: how far it follows what it sees */
 export function encodeMix(kind: PracticeSceneName, shares: PassageShares, follows: number): PassageShares {
@@ -72,6 +75,3 @@ export function encodeMix(kind: PracticeSceneName, shares: PassageShares, follow
   const mean = raw.calm * shares.calm + raw.busy * shares.busy + raw.loading * shares.loading;
   return { calm: raw.calm / mean, busy: raw.busy / mean, loading: raw.loading / mean };
 }
-/** Between passages of one scene work goes nearly with the bits; a still picture costs some all the same. */
-const passagePower = 0.75;
-const leastWork = 0.12;

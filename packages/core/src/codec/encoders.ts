@@ -290,5 +290,6 @@ export function withEncoder(recipe: Recipe, encoder: EncoderName): Recipe {
 }
 
 /** A quality number on another scale: the same share of the way from best to worst; exact where the scales are the same. */
-const translateQuality = (quality: number, from: number, to: number): number =>
-  from === to ? quality : Math.round((quality * to) / from);
+function translateQuality(quality: number, from: number, to: number): number {
+  return from === to ? quality : Math.round((quality * to) / from);
+}

@@ -91,8 +91,12 @@ export function forecastPicture(
 }
 
 /** A set rate buys no more than a step or two beyond the finest that was measured: what is left over is not spent. */
-const finestOf = (encoder: EncoderName, quality: number): number =>
-  Math.max(quality, (measuredCurves[curveOf[encoder]?.as ?? 'avc-software']['paper-comets'][0]?.quality ?? 0) - 2);
+function finestOf(encoder: EncoderName, quality: number): number {
+  return Math.max(
+    quality,
+    (measuredCurves[curveOf[encoder]?.as ?? 'avc-software']['paper-comets'][0]?.quality ?? 0) - 2,
+  );
+}
 
 /** What the curve gave for a trial; a set rate tells its number only where trial and recipe have one curve of sizes. */
 function curveLossOfProbe(probe: RateProbe, recipe: Recipe, rate: RateForecast, scene: SceneKnowledge): number | null {
@@ -118,7 +122,9 @@ const quantiserCurve = [
   { quality: 8, bits: 0, loss: -3.1 },
   { quality: 16, bits: 0, loss: -2.74 },
 ];
-const quantiserLoss = (quantiser: number): number => onCurve(quantiserCurve, quantiser, 'loss');
+function quantiserLoss(quantiser: number): number {
+  return onCurve(quantiserCurve, quantiser, 'loss');
+}
 
 /** Word for the picture that a quantiser gives. */
 export const quantiserWord = (quantiser: number): QualityWord => qualityWord(ssimOfLoss(quantiserLoss(quantiser)));

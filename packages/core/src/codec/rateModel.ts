@@ -149,8 +149,9 @@ export function playLog2(
 }
 
 /** log2 of the pixels against those of the measured curves. */
-export const pixelsLog2 = ({ widthPx, heightPx }: Pick<Recipe['size'], 'widthPx' | 'heightPx'>): number =>
-  Math.log2((widthPx * heightPx) / (1280 * 720));
+export function pixelsLog2({ widthPx, heightPx }: Pick<Recipe['size'], 'widthPx' | 'heightPx'>): number {
+  return Math.log2((widthPx * heightPx) / (1280 * 720));
+}
 
 /** The value for a scene's kind, or the mean over all kinds. */
 export function overKinds(scene: SceneKnowledge, of: (kind: PracticeSceneName) => number): number {
@@ -158,15 +159,18 @@ export function overKinds(scene: SceneKnowledge, of: (kind: PracticeSceneName) =
   return practiceScenes.reduce((sum, kind) => sum + of(kind), 0) / practiceScenes.length;
 }
 
-const shiftOf = (scene: SceneKnowledge, kind: PracticeSceneName): number =>
-  scene.kind === null
+function shiftOf(scene: SceneKnowledge, kind: PracticeSceneName): number {
+  return scene.kind === null
     ? perMotion * (scene.motion - 0.5)
     : perMotion * (scene.motion - looks[kind].motion) + perDetail * (scene.detail - looks[kind].detail);
+}
 
 const priorSpread = (scene: SceneKnowledge, encoder: EncoderName): number => {
   const content = scene.kind === null ? spreads.any : scene.known ? spreads.kind : spreads.motionUnknown;
   return Math.hypot(content, curveOf[encoder]?.spread ?? 0);
 };
+
+const sameSpread = 0.03;
 
 /**
  * Size over the quality number: the measured curve of encoder and kind of scene, moved up or down and tilted by what trials
@@ -214,8 +218,9 @@ export function forecastRate(recipe: Recipe, probes: readonly RateProbe[], scene
 }
 
 /** A trial went through passages of its own. */
-export const seenBy = ({ shares }: Pick<RateProbe, 'shares'>, scene: SceneKnowledge): SceneKnowledge =>
-  shares ? { ...scene, shares } : scene;
+export function seenBy({ shares }: Pick<RateProbe, 'shares'>, scene: SceneKnowledge): SceneKnowledge {
+  return shares ? { ...scene, shares } : scene;
+}
 
 function rateOriginText(exact: number, used: number, scene: SceneKnowledge): string {
   const trials = (n: number): string => `${n} ${n === 1 ? 'trial' : 'trials'}`;
@@ -235,20 +240,21 @@ function solvedQuality(bitsAt: (quality: number) => number, wanted: number, enco
   return (low + high) / 2;
 }
 
-const sameSpread = 0.03;
-
 /** More key pictures make a larger file: every 15 frames against every 2 s at 60 fps 7 to 13 % on moving scenes. */
-const keyPictureLog2 = (distance: number, fps: number): number =>
-  0.15 * Math.max(0, Math.log2((2 * fps) / Math.max(1, distance)) / 3);
+function keyPictureLog2(distance: number, fps: number): number {
+  return 0.15 * Math.max(0, Math.log2((2 * fps) / Math.max(1, distance)) / 3);
+}
 
 /** A recipe with a trial's encoder, size and rate. */
-export const asRecipe = (probe: RateProbe, recipe: Recipe): Recipe => ({
-  ...recipe,
-  camera: null,
-  encode: probe.encode,
-  size: { ...recipe.size, widthPx: probe.widthPx, heightPx: probe.heightPx },
-  rate: { num: Math.round(probe.fps * 1000), den: 1000 },
-});
+export function asRecipe(probe: RateProbe, recipe: Recipe): Recipe {
+  return {
+    ...recipe,
+    camera: null,
+    encode: probe.encode,
+    size: { ...recipe.size, widthPx: probe.widthPx, heightPx: probe.heightPx },
+    rate: { num: Math.round(probe.fps * 1000), den: 1000 },
+  };
+}
 
 function carrySpread(probe: RateProbe, recipe: Recipe): number {
   const { encode } = recipe;

@@ -64,4 +64,6 @@ function flacShare(parts: readonly PracticePart[] | null): LaneBits {
 }
 
 /** They differ by some per cent with the length of a take, as speech has pauses. */
-const around = (value: number): LaneBits => ({ value, low: value * 0.92, high: value * 1.08 });
+function around(value: number): LaneBits {
+  return { value, low: value * 0.92, high: value * 1.08 };
+}

@@ -109,10 +109,12 @@ export function gameWorkOf(context: ForecastContext): GameWork {
 }
 
 /** The practice game's own helpers: as many as it is set to have. */
-const helpersOf = (game: ForecastContext['game'], machine: ForecastContext['machine']): GameWork['helpers'] => ({
-  meanUs: (game.helpers * game.helperLoadUs) / (machine?.coreSpeed.value ?? 1),
-  parallelism: Math.max(1, game.helpers),
-});
+function helpersOf(game: ForecastContext['game'], machine: ForecastContext['machine']): GameWork['helpers'] {
+  return {
+    meanUs: (game.helpers * game.helperLoadUs) / (machine?.coreSpeed.value ?? 1),
+    parallelism: Math.max(1, game.helpers),
+  };
+}
 
 /** Cores the encoder can keep busy at once: all it may use, but never more than the machine has. */
 export function encodeParallelism(recipe: Recipe, cores: number): number {

@@ -83,6 +83,10 @@ export const lossesOf = (columns: LedgerColumns): Partial<Record<Station, number
   return lost;
 };
 
+/** A drive writes faster and slower than in its test: at its inner tracks, when it is full, when it is warm (assumptions). */
+const measuredDriveSpread = { low: 0.8, high: 1.1 };
+const unmeasuredDriveSpread = { low: 0.3, high: 3 };
+
 /** How far each thing may lie from its middle value, as the forecast's own figures say. */
 export function spreadsOf(forecast: Forecast): Spreads {
   const { work, bits, drive } = forecast;
@@ -95,10 +99,6 @@ export function spreadsOf(forecast: Forecast): Spreads {
     driveSpeed: measured ? measuredDriveSpread : unmeasuredDriveSpread,
   };
 }
-
-/** A drive writes faster and slower than in its test: at its inner tracks, when it is full, when it is warm (assumptions). */
-const measuredDriveSpread = { low: 0.8, high: 1.1 };
-const unmeasuredDriveSpread = { low: 0.3, high: 3 };
 
 /**
  * Misses a minute and play cost over many draws: each passage kind by itself for ten seconds, weighed by its share of play

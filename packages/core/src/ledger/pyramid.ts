@@ -150,7 +150,9 @@ export function createPyramid(): PyramidBuilder {
   };
 }
 
-const joined = (name: PyramidColumn, a: number, b: number): number => (name === 'maxMs' ? Math.max(a, b) : a + b);
+function joined(name: PyramidColumn, a: number, b: number): number {
+  return name === 'maxMs' ? Math.max(a, b) : a + b;
+}
 
 /**
  * A timeline from a stored level: whole pieces, at most `buckets` of them. Null where the rows asked for are fewer than

@@ -41,7 +41,9 @@ export function cameraPart(recipe: Pick<Recipe, 'size' | 'camera'>): CameraPart 
   };
 }
 
-const sizeOnly = ({ widthPx, heightPx }: SizePx): SizePx => ({ widthPx, heightPx });
+function sizeOnly({ widthPx, heightPx }: SizePx): SizePx {
+  return { widthPx, heightPx };
+}
 
 /** Corners by where they lie: to the left or the right, above or below. */
 export const cameraCorners = {

@@ -6,14 +6,15 @@ export interface PictureLikeness {
   ssim: number;
   same: boolean;
 }
+const mostPictures = 60;
+const mostBytes = 192e6;
 
 /** How many pictures of a take are kept to be compared: five a second, and no more than memory allows. */
 export function picturesToKeep(dueFrames: number, rate: FrameRate, bytesEach: number): number {
   const seconds = (dueFrames * rate.den) / rate.num;
   return Math.max(1, Math.min(dueFrames, mostPictures, Math.ceil(seconds * 5), Math.floor(mostBytes / bytesEach)));
 }
-const mostPictures = 60;
-const mostBytes = 192e6;
+const goldenRatio = 0.6180339887498949;
 
 /**
  * The i-th of `count` kept pictures: one in each equal stretch, at a place in it that walks by the golden ratio, so that key
@@ -23,7 +24,6 @@ export function keptPicture(i: number, count: number, dueFrames: number): number
   const stretch = dueFrames / count;
   return Math.floor(i * stretch) + Math.floor(((i * goldenRatio) % 1) * Math.floor(stretch));
 }
-const goldenRatio = 0.6180339887498949;
 
 /** Overall and worst second (docs/model.md, "The picture"); null where nothing was compared. */
 export function likenessOf(pictures: readonly PictureLikeness[], rate: FrameRate): Likeness | null {

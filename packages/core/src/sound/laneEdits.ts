@@ -82,10 +82,12 @@ export const changeSound = (recipe: Recipe, id: SoundSource, change: Partial<Sou
   sounds: recipe.sounds.map((sound) => (sound.id === id ? { ...sound, ...change } : sound)),
 });
 
-const withLane = (recipe: Recipe, at: number, change: (sources: Lane['sources']) => Lane['sources']): Recipe => ({
-  ...recipe,
-  lanes: recipe.lanes.map((lane, i) => (i === at ? { ...lane, sources: change(lane.sources) } : lane)),
-});
+function withLane(recipe: Recipe, at: number, change: (sources: Lane['sources']) => Lane['sources']): Recipe {
+  return {
+    ...recipe,
+    lanes: recipe.lanes.map((lane, i) => (i === at ? { ...lane, sources: change(lane.sources) } : lane)),
+  };
+}
 
 /** What a lane is for, by what is on it. */
 export function lanePurpose(lane: Lane, at: number): string {

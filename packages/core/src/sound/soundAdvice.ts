@@ -32,15 +32,6 @@ export function formatLines(sounds: readonly SoundInput[], devices: SoundDevices
   });
 }
 
-function lineOf(device: SoundDevice): FormatLine {
-  const line = { name: device.words, gives: formatWords(device) };
-  const found = troubles.flatMap((trouble) => trouble(device) ?? [])[0];
-  if (found) return { ...line, fine: false, ...found };
-  return { ...line, fine: true, note: '', text: null };
-}
-
-type Trouble = (device: SoundDevice) => { note: string; text: string } | null;
-
 /** What can be amiss with a device, the worst first. */
 const troubles: readonly Trouble[] = [
   ({ muted, words }) =>
@@ -79,6 +70,15 @@ const troubles: readonly Trouble[] = [
         }
       : null,
 ];
+
+function lineOf(device: SoundDevice): FormatLine {
+  const line = { name: device.words, gives: formatWords(device) };
+  const found = troubles.flatMap((trouble) => trouble(device) ?? [])[0];
+  if (found) return { ...line, fine: false, ...found };
+  return { ...line, fine: true, note: '', text: null };
+}
+
+type Trouble = (device: SoundDevice) => { note: string; text: string } | null;
 
 /** Sounds that bring whatever this PC plays, not the game alone. */
 export const bringsEverything = (sound: SoundInput, devices: SoundDevices): boolean =>

@@ -22,8 +22,11 @@ export function roomFor(
   return counted.length ? counted.reduce((sum, { freeBytes }) => sum + (freeBytes ?? 0), 0) : first.freeBytes;
 }
 
-const shareRoom = (a: DriveFacts, b: DriveFacts): boolean =>
-  a.id === b.id ||
-  (a.deviceId !== null &&
-    a.deviceId === b.deviceId &&
-    Math.abs((a.freeBytes ?? 0) - (b.freeBytes ?? 0)) < sameRoomBytes);
+function shareRoom(a: DriveFacts, b: DriveFacts): boolean {
+  return (
+    a.id === b.id ||
+    (a.deviceId !== null &&
+      a.deviceId === b.deviceId &&
+      Math.abs((a.freeBytes ?? 0) - (b.freeBytes ?? 0)) < sameRoomBytes)
+  );
+}

@@ -115,8 +115,9 @@ export function compareTrials(a: Take, b: Take, all: readonly Take[]): Compariso
   return { verdict: 'differ', text: beyond.join(', ') };
 }
 
-const missingWords = (missing: number): string =>
-  `${plural(missing, 'repeat')} of one trial ${missing === 1 ? 'is' : 'are'} missing to tell a difference from chance.`;
+function missingWords(missing: number): string {
+  return `${plural(missing, 'repeat')} of one trial ${missing === 1 ? 'is' : 'are'} missing to tell a difference from chance.`;
+}
 
 /** The change with its interval: "−27 % (±6)". */
 function changeWords(name: TrialFigure['name'], change: number, limit: number): string {

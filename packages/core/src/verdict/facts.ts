@@ -268,7 +268,9 @@ export function takeFacts(take: Input): Fact[] {
   }));
 }
 
-const closedWords = ({ take }: Read): string => (take.state === 'rescued' ? 'rescued' : 'closed');
+function closedWords({ take }: Read): string {
+  return take.state === 'rescued' ? 'rescued' : 'closed';
+}
 
 /** Frames lost at the very end shorten the file; they cannot be more than the longest hole. */
 function lengthHolds({ take, recipe, facts, summary }: Read): boolean | null {
@@ -284,10 +286,13 @@ function sizeHolds({ recipe, facts }: Read): boolean {
 }
 
 /** A file of one picture says nothing of its rate. */
-const rateHolds = ({ recipe, facts }: Read): boolean =>
-  facts.picture.packets < 2 ||
-  (facts.picture.rate !== null &&
-    Math.abs(framesPerSecond(facts.picture.rate) / framesPerSecond(recipe.rate) - 1) < 0.0005);
+function rateHolds({ recipe, facts }: Read): boolean {
+  return (
+    facts.picture.packets < 2 ||
+    (facts.picture.rate !== null &&
+      Math.abs(framesPerSecond(facts.picture.rate) / framesPerSecond(recipe.rate) - 1) < 0.0005)
+  );
+}
 
 function lookAsked({ encode }: Recipe): string {
   if (encode.rateControl === 'lossless') return 'every sample as it was given';
@@ -320,8 +325,9 @@ const matrixWords = { rgb: 'red, green, blue', bt601: 'Rec. 601', bt709: 'Rec. 7
 const matrixTags = { rgb: ['rgb', 'gbr'], bt601: ['bt470bg', 'smpte170m'], bt709: ['bt709'] } as const;
 type Matrix = keyof typeof matrixTags;
 
-const colourWords = (pixels: Recipe['encode']['pixels'], matrix: Matrix, range: 'limited' | 'full'): string =>
-  `${pixels === 'rgb' ? '' : `${pixelWords[pixels]}, `}${matrixWords[matrix]}, ${range}`;
+function colourWords(pixels: Recipe['encode']['pixels'], matrix: Matrix, range: 'limited' | 'full'): string {
+  return `${pixels === 'rgb' ? '' : `${pixelWords[pixels]}, `}${matrixWords[matrix]}, ${range}`;
+}
 
 const hasTag = (matrix: Matrix, tag: string): boolean => (matrixTags[matrix] as readonly string[]).includes(tag);
 
@@ -368,5 +374,6 @@ function soundHolds(read: Read): boolean {
   );
 }
 
-const formatHolds = ({ recipe, facts }: Read): boolean =>
-  facts.formatName.split(',').includes(formatOfContainer[recipe.container]);
+function formatHolds({ recipe, facts }: Read): boolean {
+  return facts.formatName.split(',').includes(formatOfContainer[recipe.container]);
+}

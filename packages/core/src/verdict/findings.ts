@@ -308,7 +308,9 @@ const rules: readonly FindingRule[] = [
   },
 ];
 
-const isPoor = (word: QualityWord): boolean => word === 'soft' || word === 'blocky';
+function isPoor(word: QualityWord): boolean {
+  return word === 'soft' || word === 'blocky';
+}
 
 /** What stands out in a take, losses first, each with figures and what to change. */
 export function takeFindings(take: Input, runs: readonly LossRun[]): Finding[] {

@@ -54,10 +54,13 @@ export function createCameraLayer(recipe: Recipe, source: PixelLayout, target: P
   };
 }
 
-const startOf = (plane: PlaneLayout, leftPx: number, topPx: number): number =>
-  (topPx / plane.step.y) * plane.strideBytes + (leftPx / plane.step.x) * plane.bytesPerSample;
+function startOf(plane: PlaneLayout, leftPx: number, topPx: number): number {
+  return (topPx / plane.step.y) * plane.strideBytes + (leftPx / plane.step.x) * plane.bytesPerSample;
+}
 
-const twoBytes = ({ name }: PixelLayout): boolean => name === 'yuv420p10le' || name === 'p010le';
+function twoBytes({ name }: PixelLayout): boolean {
+  return name === 'yuv420p10le' || name === 'p010le';
+}
 
 /** Puts one line over another, which shines through: each sample by itself, whatever it stands for. */
 function mix(into: Buffer, line: Buffer, alpha: number, wide: boolean): void {

@@ -12,12 +12,13 @@ export function askRecorder(address: string, takeId: string, patienceMs = 2000):
   return new Promise((resolve) => {
     const socket = connect(address);
     let text = '';
+    let late: NodeJS.Timeout | undefined = undefined;
     const settle = (sign: RecorderSign): void => {
       clearTimeout(late);
       socket.destroy();
       resolve(sign);
     };
-    const late = setTimeout(() => settle('silent'), patienceMs);
+    late = setTimeout(() => settle('silent'), patienceMs);
     socket.on('data', (chunk: Buffer) => (text += chunk.toString()));
     socket.on('error', () => settle('gone'));
     socket.on('end', () => settle(answersFor(text, takeId) ? 'answers' : 'gone'));

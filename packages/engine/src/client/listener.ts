@@ -19,16 +19,17 @@ export async function startListener(): Promise<Listener> {
     onLevels: (take) => void channel.onEvent((event) => void (event.type === 'levels' && take(event.levels))),
     lastHeard: (lane) =>
       new Promise((resolve, reject) => {
-        const stops = [
-          channel.onEvent((event) => {
-            if (event.type === 'last-heard' && event.lane === lane) settle(() => resolve(event.samples));
-          }),
-          channel.onExit(() => settle(() => reject(new Error('The process that listens has ended. Try again.')))),
-        ];
+        const stops: (() => void)[] = [];
         const settle = (act: () => void): void => {
           for (const stop of stops) stop();
           act();
         };
+        stops.push(
+          channel.onEvent((event) => {
+            if (event.type === 'last-heard' && event.lane === lane) settle(() => resolve(event.samples));
+          }),
+          channel.onExit(() => settle(() => reject(new Error('The process that listens has ended. Try again.')))),
+        );
         channel.send({ type: 'last-heard', lane });
       }),
     onExit: (gone) => void channel.onExit(gone),

@@ -16,6 +16,8 @@ export interface JobOptions {
 }
 
 const usualSilentMs = 60_000;
+/** Whether it gets on is looked at so often. */
+const lookEveryMs = 100;
 /** A process that was killed is gone within so long, or a drive holds it up. */
 const goneMs = 10_000;
 /** Flushing a file of many gigabytes to a slow stick is one step. */
@@ -32,34 +34,34 @@ export async function runMediaJob(input: MediaJobInput, options: JobOptions = {}
   const channel = await openProcess('job');
   return new Promise((resolve, reject) => {
     const stops: (() => void)[] = [];
-    const settle = (): void => {
-      silence.end();
-      stall.end();
+    const patience = createPatience({ sign: silentMs, progress: stallMs }, (what, ms) =>
+      fail(new Error(`It ${what} for ${Math.round(ms / 1000)} s and was ended.`)),
+    );
+    function settle(): void {
+      patience.end();
       signal?.removeEventListener('abort', onAbort);
       for (const stop of stops) stop();
       channel.kill();
-    };
+    }
     /** Whoever cleans up after it does so when it cannot do anything any more. */
-    const fail = (error: Error): void => {
+    function fail(error: Error): void {
       settle();
       const late = setTimeout(() => reject(error), goneMs);
       channel.onExit(() => {
         clearTimeout(late);
         reject(error);
       });
-    };
-    const onAbort = (): void => fail(signal?.reason instanceof Error ? signal.reason : new Error('It was cancelled.'));
-    const late = (ms: number, what: string) =>
-      patience(ms, () => fail(new Error(`It ${what} for ${Math.round(ms / 1000)} s and was ended.`)));
-    const silence = late(silentMs, 'gave no sign');
-    const stall = late(stallMs, 'made no progress');
+    }
+    function onAbort(): void {
+      fail(signal?.reason instanceof Error ? signal.reason : new Error('It was cancelled.'));
+    }
     if (signal?.aborted) return onAbort();
     signal?.addEventListener('abort', onAbort);
     stops.push(
       channel.onEvent((event) => {
-        silence.again();
+        patience.sign();
         if (event.type === 'progress') {
-          stall.again();
+          patience.progress();
           options.onProgress?.(event.done, event.of);
         } else if (event.type === 'log') options.onLog?.(event.level, event.text);
         else if (event.type === 'job-failed') fail(new Error(event.text));
@@ -76,14 +78,19 @@ export async function runMediaJob(input: MediaJobInput, options: JobOptions = {}
   });
 }
 
-/** Calls when nothing has come for so long. */
-function patience(ms: number, over: () => void): { again(): void; end(): void } {
-  let timer = setTimeout(over, ms);
+/** Calls once when no sign, or no progress, has come for so long. */
+function createPatience(limitMs: { sign: number; progress: number }, over: (what: string, ms: number) => void) {
+  const last = { sign: performance.now(), progress: performance.now() };
+  const timer = setInterval(() => {
+    const now = performance.now();
+    const late = now - last.sign > limitMs.sign ? 'sign' : now - last.progress > limitMs.progress ? 'progress' : null;
+    if (late === null) return;
+    clearInterval(timer);
+    over(late === 'sign' ? 'gave no sign' : 'made no progress', limitMs[late]);
+  }, lookEveryMs);
   return {
-    again() {
-      clearTimeout(timer);
-      timer = setTimeout(over, ms);
-    },
-    end: () => clearTimeout(timer),
+    sign: () => void (last.sign = performance.now()),
+    progress: () => void (last.progress = performance.now()),
+    end: () => clearInterval(timer),
   };
 }

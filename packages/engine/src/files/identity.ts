@@ -56,4 +56,6 @@ export function identityOfPath(path: string): FileIdentity {
   }
 }
 
-const secondsOf = (ns: bigint): number => Number(ns) / 1e9;
+function secondsOf(ns: bigint): number {
+  return Number(ns) / 1e9;
+}

@@ -90,10 +90,10 @@ export function* readBatches(source: Uint8Array | Iterable<Uint8Array>): Generat
 }
 
 /** A stream begins with its continuation mark and its description. */
-const startsAsStream = (bytes: Uint8Array): boolean => {
+function startsAsStream(bytes: Uint8Array): boolean {
   const head = schemaBytes();
   return bytes.length >= head.length && Buffer.compare(bytes.subarray(0, 4), head.subarray(0, 4)) === 0;
-};
+}
 
 /** Reads a stream or a file whole. */
 export const readLedger = (bytes: Uint8Array): LedgerColumns => concatColumns([...readBatches(bytes)]);

@@ -108,10 +108,10 @@ function orNull<T>(read: () => T): T | null {
   }
 }
 
-const listOf = (columns: LedgerColumns): { total: number; runs: LossRun[] } => {
+function listOf(columns: LedgerColumns): { total: number; runs: LossRun[] } {
   const runs = lossRuns(columns);
   return { total: runs.reduce((sum, run) => sum + run.frames, 0), runs: runs.slice(0, 2000) };
-};
+}
 
 function wholeReader(columns: LedgerColumns): LedgerReader {
   return {

@@ -76,6 +76,9 @@ const qsvAhead = (native: string, ahead: number): Record<string, string> => ({
   look_ahead_depth: String(ahead),
 });
 
+/** The library hands a quality over in steps of this (FF_QP2LAMBDA). */
+const lambdaPerQuantiser = 118;
+
 function qsv(native: string, encode: Encode): Record<string, string> {
   refuse('This block', encode, ['eye', 'card']);
   const ahead = aheadOf(encode);
@@ -119,9 +122,6 @@ function amfEye(native: string, { eyeTuning }: Encode): Record<string, string> {
   if (native.startsWith('av1')) return { aq_mode: eyeTuning === 'on' ? 'caq' : 'none' };
   return { vbaq: eyeTuning === 'on' ? '1' : '0' };
 }
-
-/** The library hands a quality over in steps of this (FF_QP2LAMBDA). */
-const lambdaPerQuantiser = 118;
 
 function videotoolbox(native: string, encode: Encode): Record<string, string> {
   refuse('This Mac’s block', encode, ['ahead', 'eye', 'card']);

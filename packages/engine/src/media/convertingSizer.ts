@@ -116,14 +116,17 @@ interface Between {
   planes: Buffer[];
 }
 
-const wholeOf = ({ widthPx, heightPx }: PixelLayout): Part => ({ leftPx: 0, topPx: 0, widthPx, heightPx });
+function wholeOf({ widthPx, heightPx }: PixelLayout): Part {
+  return { leftPx: 0, topPx: 0, widthPx, heightPx };
+}
 
 /** Where a part of a picture begins in each plane, as addresses in the memory that the planes lie in. */
-const planesAt = (layout: PixelLayout, part: Part, planes: readonly Buffer[]): PlaneAt[] =>
-  layout.planes.map((plane, i) => ({
+function planesAt(layout: PixelLayout, part: Part, planes: readonly Buffer[]): PlaneAt[] {
+  return layout.planes.map((plane, i) => ({
     at: (planes[i]?.byteOffset ?? 0) + startOf(plane, part),
     strideBytes: plane.strideBytes,
   }));
+}
 
 /** Luma and both differences; in turn in one plane they begin one sample apart. */
 function halvedAt(layout: PixelLayout, planes: readonly PlaneAt[]): Halved {

@@ -158,7 +158,9 @@ function formatOf(context: FormatContext, path: string): string {
   }
 }
 
-const usPerTick = (stream: Stream): number => (stream.timeBase.num * 1e6) / stream.timeBase.den;
+function usPerTick(stream: Stream): number {
+  return (stream.timeBase.num * 1e6) / stream.timeBase.den;
+}
 
 function count(
   totals: Map<number, TrackTotals>,

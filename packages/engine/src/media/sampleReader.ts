@@ -97,8 +97,11 @@ function open(path: string): Opened {
 }
 
 /** Whether decoded pictures are handed on as they are. */
-const isSo = (input: FilterInput, { pixels, widthPx, heightPx }: SampleSource): boolean =>
-  input.pixels === pixels &&
-  input.widthPx === widthPx &&
-  input.heightPx === heightPx &&
-  (pixels === 'bgr0' || (input.matrix === 'bt709' && input.range === 'limited'));
+function isSo(input: FilterInput, { pixels, widthPx, heightPx }: SampleSource): boolean {
+  return (
+    input.pixels === pixels &&
+    input.widthPx === widthPx &&
+    input.heightPx === heightPx &&
+    (pixels === 'bgr0' || (input.matrix === 'bt709' && input.range === 'limited'))
+  );
+}

@@ -19,6 +19,7 @@ export function endedInTime(done: Promise<string>, control: Control, gaveUp: () 
   let stillMs = 0;
   // One promise for the whole take: racing it anew every half second would keep something of each race until the end.
   return new Promise((resolve, reject) => {
+    let timer: NodeJS.Timeout | undefined = undefined;
     const look = (): void => {
       const now = figures();
       stillMs = control.get('stop') === 0 || now !== before ? 0 : stillMs + lookMs;
@@ -31,7 +32,7 @@ export function endedInTime(done: Promise<string>, control: Control, gaveUp: () 
       clearInterval(timer);
       reject(new Error('The recorder’s threads did not end; what is on the drive is rescued.'));
     };
-    const timer = setInterval(look, lookMs);
+    timer = setInterval(look, lookMs);
     done.finally(() => clearInterval(timer)).then(resolve, reject);
   });
 }

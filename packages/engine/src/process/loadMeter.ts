@@ -34,8 +34,9 @@ function usageOf(ids: readonly number[]) {
   };
 }
 
-const waited = (now: number | null, before: number | null): number | null =>
-  now === null || before === null ? null : now - before;
+function waited(now: number | null, before: number | null): number | null {
+  return now === null || before === null ? null : now - before;
+}
 
 /** Seconds of processor this process has used. */
 const ownProcessS = (): number => {

@@ -165,7 +165,9 @@ function dueAfterLastSecond(folder: string, rate: FrameRate): number {
   return Math.max(0, Math.round(((beatMs - secondMs) * rate.num) / (1000 * rate.den)));
 }
 
-const framesUs = (frames: number, rate: FrameRate): number => (frames * rate.den * 1e6) / rate.num;
+function framesUs(frames: number, rate: FrameRate): number {
+  return (frames * rate.den * 1e6) / rate.num;
+}
 
 function textOf(readable: boolean, container: Recipe['container']): string {
   if (readable)

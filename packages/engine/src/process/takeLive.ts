@@ -64,7 +64,8 @@ function heldNow({ order, control }: TakeRecord): Held | null {
   };
 }
 
-const loadsOf = (second: SecondRow | null) =>
-  Object.fromEntries(
+function loadsOf(second: SecondRow | null) {
+  return Object.fromEntries(
     stationNames.map((name) => [name, second?.load[name] ?? { meanMs: null, busiestMs: null }]),
   ) as SecondRow['load'];
+}

@@ -93,8 +93,9 @@ export function runTake(
 }
 
 /** Pieces that wait on a drive name the recorder they belong to. */
-const withOwner = (order: TakeOrder, owner: string): TakeOrder =>
-  order.hindsight ? { ...order, hindsight: { ...order.hindsight, owner } } : order;
+function withOwner(order: TakeOrder, owner: string): TakeOrder {
+  return order.hindsight ? { ...order, hindsight: { ...order.hindsight, owner } } : order;
+}
 
 /** Wishes to keep what was just played: each is answered, whatever becomes of the thread that holds it. */
 function createKeeping(emit: Emit) {

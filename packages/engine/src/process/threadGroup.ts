@@ -144,7 +144,7 @@ export function startThreads(
         return ended(name);
     }
   };
-  const start = (name: ThreadName, failures: number): void => {
+  function start(name: ThreadName, failures: number): void {
     const worker = new Worker(new URL(`./${fileOfThread(name)}.mjs`, import.meta.url), {
       workerData: { ...given, index: indexOfThread(name) },
     });
@@ -154,7 +154,7 @@ export function startThreads(
     worker.on('message', (message: ThreadMessage) => hear(member, message));
     worker.on('error', (error) => failed(member, error.message));
     worker.once('exit', () => failed(member, 'It ended without a word.'));
-  };
+  }
   for (const name of names) start(name, 0);
   const late = setTimeout(() => {
     const waiting = [...awaited];

@@ -347,12 +347,14 @@ export function FinerQuestions({ brief, onChange, shown }: QuestionProps & { sho
   );
 }
 
-const Row = ({ name, of }: { name: string; of: React.ReactNode }) => (
-  <section className="brief-question" aria-label={name}>
-    <p className="brief-name">
-      <span className="answer" />
-      <b>{name}</b>
-    </p>
-    <div className="brief-answer brief-line">{of}</div>
-  </section>
-);
+function Row({ name, of }: { name: string; of: React.ReactNode }) {
+  return (
+    <section className="brief-question" aria-label={name}>
+      <p className="brief-name">
+        <span className="answer" />
+        <b>{name}</b>
+      </p>
+      <div className="brief-answer brief-line">{of}</div>
+    </section>
+  );
+}

@@ -76,6 +76,16 @@ export function CameraSettings() {
   );
 }
 
+/** What cameras commonly offer. */
+const asks = [
+  [320, 240, 30],
+  [640, 360, 30],
+  [640, 480, 30],
+  [1280, 720, 30],
+  [1280, 720, 60],
+  [1920, 1080, 30],
+] as const;
+
 function Which({ camera }: { camera: Camera }) {
   const { recipe, change, setup } = usePath();
   const { data } = useCamerasQuery(undefined, { skip: setup.machineId !== 'this' });
@@ -133,16 +143,6 @@ function Which({ camera }: { camera: Camera }) {
 /** Corners are told by whole per cents, as they are typed. */
 const liesAt = (camera: Camera, there: Camera): boolean =>
   Math.abs(camera.leftShare - there.leftShare) < 0.005 && Math.abs(camera.topShare - there.topShare) < 0.005;
-
-/** What cameras commonly offer. */
-const asks = [
-  [320, 240, 30],
-  [640, 360, 30],
-  [640, 480, 30],
-  [1280, 720, 30],
-  [1280, 720, 60],
-  [1920, 1080, 30],
-] as const;
 
 function Placed({ camera }: { camera: Camera }) {
   const { recipe, change } = usePath();

@@ -109,8 +109,9 @@ function testWords(test: StoredDriveTest): string {
   return `${formatMegabytesPerSecond(test.bytesPerSecond)}, ${end}, ${way}; longest pause ${formatMs(test.longestPauseMs)}`;
 }
 
-const earlierWords = ({ at, bytesPerSecond }: StoredDriveTest): string =>
-  `${formatMegabytesPerSecond(bytesPerSecond)} on ${new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}`;
+function earlierWords({ at, bytesPerSecond }: StoredDriveTest): string {
+  return `${formatMegabytesPerSecond(bytesPerSecond)} on ${new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}`;
+}
 
 /** The test's course against what the recipe needs. */
 function Course({ test, needBytesPerSecond }: { test: StoredDriveTest; needBytesPerSecond: number }) {

@@ -111,8 +111,9 @@ function Next({ step }: { step: NextStep | null }) {
   );
 }
 
-const lowerFirst = (text: string): string =>
-  (/^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)).replace(/\.$/, '');
+function lowerFirst(text: string): string {
+  return (/^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)).replace(/\.$/, '');
+}
 function PlayCostRows() {
   const { outlook, outlookIsCurrent, outlookProblem, setup } = usePath();
   if (outlookProblem)
@@ -261,4 +262,6 @@ function Figures() {
   );
 }
 
-const rounded = (n: number): string => (n >= 100 ? n.toFixed(0) : n.toFixed(1));
+function rounded(n: number): string {
+  return n >= 100 ? n.toFixed(0) : n.toFixed(1);
+}

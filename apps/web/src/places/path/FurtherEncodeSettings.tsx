@@ -10,6 +10,9 @@ import { useConsidering } from './useConsidering';
 
 const bChoices = ['0', '1', '2', '3', '4'] as const;
 
+const keySteps = ['0.5', '1', '2', '4', '10'] as const;
+const threadSteps = ['0', '1', '2', '4', '8'] as const;
+
 /** What is seldom changed of Encode. */
 export function FurtherEncodeSettings({ set }: SetProps) {
   const { recipe, setup, change } = usePath();
@@ -149,6 +152,3 @@ export function FurtherEncodeSettings({ set }: SetProps) {
     </>
   );
 }
-
-const keySteps = ['0.5', '1', '2', '4', '10'] as const;
-const threadSteps = ['0', '1', '2', '4', '8'] as const;

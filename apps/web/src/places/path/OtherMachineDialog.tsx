@@ -157,8 +157,10 @@ function Sides({ here, there }: { here: MachineSheet; there: MachineSheet }) {
   );
 }
 
-export const MachineName = ({ machine }: { machine: MachineSheet }) => (
-  <>
-    <b>{machine.name}</b> <SimulatedTag machine={machine} />
-  </>
-);
+export function MachineName({ machine }: { machine: MachineSheet }) {
+  return (
+    <>
+      <b>{machine.name}</b> <SimulatedTag machine={machine} />
+    </>
+  );
+}

@@ -145,7 +145,9 @@ function Dot({
   );
 }
 
-const figure = (gb: number): string => (gb >= 9.95 ? gb.toFixed(0) : gb >= 0.995 ? gb.toFixed(1) : gb.toFixed(2));
+function figure(gb: number): string {
+  return gb >= 9.95 ? gb.toFixed(0) : gb >= 0.995 ? gb.toFixed(1) : gb.toFixed(2);
+}
 
 /** The largest of 1, 2, 5 times a power of ten that is not above a figure. */
 function niceStep(value: number): number {

@@ -90,7 +90,9 @@ export function SourceSettings() {
 }
 
 /** While a take rolls nothing of ours looks at the screen: it would cost the take frames. */
-const useRolling = (): boolean => useAppSelector(({ live }) => live.state !== null && live.state.recorder !== 'idle');
+function useRolling(): boolean {
+  return useAppSelector(({ live }) => live.state !== null && live.state.recorder !== 'idle');
+}
 
 /** A source is the recipe's; that the game is a person's own, and how large it is, is the game's. */
 function useChoosing(): (source: Source) => void {
@@ -187,8 +189,9 @@ function Grabbed({
   );
 }
 
-const programOf = ({ windows }: Screens, id: number): string | null =>
-  windows.find(({ windowId }) => windowId === id)?.program ?? null;
+function programOf({ windows }: Screens, id: number): string | null {
+  return windows.find(({ windowId }) => windowId === id)?.program ?? null;
+}
 
 const places = [
   ['leftPx', 'Left', 'from left', -32768, 32767],

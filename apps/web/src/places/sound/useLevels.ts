@@ -33,10 +33,12 @@ export function useLevels(
   return { levels, trouble: error && !live ? problemOf(error).detail : null };
 }
 
-const levelsOf = (live: LiveTake): HeardLevels => ({
-  sounds: live.sounds,
-  lanes: live.lanePeakDbfs.map((peakDbfs, i) => ({ peakDbfs, loudnessLufs: live.laneLufs[i] ?? null })),
-});
+function levelsOf(live: LiveTake): HeardLevels {
+  return {
+    sounds: live.sounds,
+    lanes: live.lanePeakDbfs.map((peakDbfs, i) => ({ peakDbfs, loudnessLufs: live.laneLufs[i] ?? null })),
+  };
+}
 
 function shownOf(seen: readonly Seen[]): ShownLevels {
   const last = seen.at(-1);

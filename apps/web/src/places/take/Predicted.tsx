@@ -47,12 +47,12 @@ export function Predicted({ take }: { take: Take }) {
   );
 }
 
-const summaryOf = (take: Take): string => {
+function summaryOf(take: Take): string {
   const error = errorOf(take);
   return error?.bitsRatio
     ? `size ${signed((error.bitsRatio - 1) * 100, 0)} % off; kept, so that the next forecast is narrower`
     : 'kept, so that the next forecast is narrower';
-};
+}
 
 export function predictedRows(take: Take): Row[] {
   const { prediction, summary, facts, playCost } = take;
