@@ -1,6 +1,6 @@
 // Runs every check and test, and ends with one line of counts. Each check of types, lint and layers counts as one.
-import { spawnSync } from 'node:child_process';
-import { resolve } from 'node:path';
+import { spawn, spawnSync } from 'node:child_process';
+import { relative, resolve } from 'node:path';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { jestFailures, playwrightFailures } from './failures.mjs';
 
@@ -8,15 +8,27 @@ mkdirSync('test-results', { recursive: true });
 let passed = 0;
 let failed = 0;
 const fell = [];
+/** Nobody can cut what is not measured. */
+const longest = [];
+const longestShown = 8;
 
-function check(name, command, args) {
-  const started = Date.now();
-  const { status } = spawnSync(command, args, { stdio: 'inherit' });
-  console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
-  if (status === 0) passed++;
-  else {
-    failed++;
-    fell.push(name);
+/** One after the other; what a check prints is shown when it has ended, since others run beside it. */
+async function checks(...all) {
+  for (const [name, ...args] of all) {
+    const started = Date.now();
+    const { status, output } = await new Promise((resolve) => {
+      const child = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+      let text = '';
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (text += chunk));
+      child.on('close', (code) => resolve({ status: code, output: text }));
+    });
+    if (status !== 0) console.log(output);
+    console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+    if (status === 0) passed++;
+    else {
+      failed++;
+      fell.push(name);
+    }
   }
 }
 
@@ -27,6 +39,7 @@ function suite(name, command, args, report, count, failures) {
   const found = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : null;
   const counts = found ? count(found) : { passed: 0, failed: 1 };
   if (status !== 0 && counts.failed === 0) counts.failed = 1;
+  longest.push(...durations(name, found));
   const told = found ? failures(found) : [];
   fell.push(...(counts.failed && told.length === 0 ? [`${name}: ended with ${status}`] : told));
   passed += counts.passed;
@@ -34,6 +47,18 @@ function suite(name, command, args, report, count, failures) {
   console.log(
     `${counts.failed === 0 ? 'ok  ' : 'FAIL'} ${name}: ${counts.passed} passed, ${counts.failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`,
   );
+}
+
+/** The files of a suite that took longest. */
+function durations(name, found) {
+  return (found?.testResults ?? [])
+    .map(({ name: path, startTime, endTime }) => ({
+      path: relative(process.cwd(), path),
+      s: (endTime - startTime) / 1000,
+    }))
+    .sort((a, b) => b.s - a.s)
+    .slice(0, longestShown)
+    .map(({ path, s }) => `longest of ${name}: ${s.toFixed(0)} s ${path}`);
 }
 
 const node = process.execPath;
@@ -47,20 +72,24 @@ const playwrightCount = (report) => ({
   failed: report.stats.unexpected + report.stats.flaky + report.errors.length,
 });
 
-check('types', node, ['node_modules/typescript-native/bin/tsc', '-b']);
-check('types of the tests', node, ['node_modules/typescript-native/bin/tsc', '-p', 'tsconfig.tests.json']);
-check('format', node, ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
-check('lint', node, ['node_modules/eslint/bin/eslint.js', '.']);
-check('layers', node, [
-  'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
-  '--config',
-  '.dependency-cruiser.cjs',
-  'packages',
-  'apps',
-  'demo',
-  'bench',
+const tsc = 'node_modules/typescript-native/bin/tsc';
+// Two at a time: each works with one core most of the time. The types of the tests stand on those of what they test.
+await Promise.all([
+  checks(
+    ['types', tsc, '-b'],
+    ['types of the tests', tsc, '-p', 'tsconfig.tests.json'],
+    [
+      'layers',
+      'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+      ...['--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench'],
+    ],
+    ['kernels are what their source compiles to', 'scripts/build-kernels.mjs', '--check'],
+  ),
+  checks(
+    ['lint', 'node_modules/eslint/bin/eslint.js', '.'],
+    ['format', 'node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'],
+  ),
 ]);
-check('kernels are what their source compiles to', node, ['scripts/build-kernels.mjs', '--check']);
 suite(
   'unit',
   node,
@@ -87,6 +116,7 @@ suite(
   playwrightCount,
   playwrightFailures,
 );
+for (const line of longest) console.log(line);
 for (const line of fell) console.log(`fell: ${line}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

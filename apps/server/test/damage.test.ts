@@ -90,6 +90,14 @@ describe('damage', () => {
     expect(await other.services.takes.get(take.id)).toMatchObject({ state: 'waiting' });
     expect((await other.services.takes.ledger(take.id)).rows).toBe(rows);
     renameSync(`${folder}.away`, folder);
+    // Looked for while another take rolls, it takes nothing from that one.
+    const another = await other.smallSetup();
+    const rolling = await other.services.recorder.startTrial(another.id, null, 'full');
+    await other.untilLive(({ take: live }) => (live?.due ?? 0) > 20);
+    await expect(other.services.recorder.lookAgain(take.id)).rejects.toThrow(/is being made/);
+    expect(other.services.recorder.rollingNow()).toMatchObject({ takeId: rolling.id });
+    other.services.recorder.stop();
+    expect(await other.untilEnded(rolling.id)).toMatchObject({ state: 'closed', end: 'stopped' });
     const back = await other.services.recorder.lookAgain(take.id);
     expect(back).toMatchObject({ state: 'rescued' });
     expect(back.facts?.picture.packets).toBe(take.facts?.picture.packets);

@@ -3,7 +3,7 @@ import { existsSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { brokenIdentities, isFiled, lossRuns, nearestDue, verdictOf } from '@mellow/core';
 import { readLedgerColumns } from '@mellow/engine';
-import { setupSchema, takeListSchema } from '@mellow/model';
+import { takeListSchema } from '@mellow/model';
 import { demoFolder, readDemoManifest } from '../src/services/demo';
 import { openTestServer, type TestServer } from './support/testServer';
 
@@ -94,10 +94,17 @@ describe('the demo in use', () => {
       setups: 6,
       takes: manifest.takes.length,
     });
+    // What a person recorded into its folder is the person's.
+    const own = await server.smallSetup((draft) => ({ ...draft, driveId: 'demo' }));
+    const kept = await server.services.recorder.startTrial(own.id, 2);
+    const { filePath } = await server.untilEnded(kept.id);
+    expect(filePath.startsWith(server.services.folders.demo)).toBe(true);
     expect((await fetch(`${server.url}/api/demo`, { method: 'DELETE' })).status).toBe(204);
-    expect(takeListSchema.parse(await get('/takes'))).toEqual([]);
-    expect(setupSchema.array().parse(await get('/setups'))).toEqual([]);
-    expect(existsSync(server.services.folders.demo)).toBe(false);
+    expect(takeListSchema.parse(await get('/takes')).map(({ id }) => id)).toEqual([kept.id]);
+    expect(existsSync(filePath)).toBe(true);
+    expect(existsSync(await server.services.takes.file(kept.id))).toBe(true);
+    await server.services.takes.remove(kept.id);
+    await server.services.setups.remove(own.id);
     await server.services.demo.bringIn();
     expect(takeListSchema.parse(await get('/takes'))).toEqual([]);
   });

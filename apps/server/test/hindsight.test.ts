@@ -1,4 +1,5 @@
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { join } from 'node:path';
 import request from 'supertest';
 import { problemSchema, takeSchema, type Hindsight, type Take } from '@mellow/model';
@@ -101,6 +102,33 @@ it('follows how much is wanted, and ends with its setup', async () => {
   expect(server.services.live.state().watching).toBeNull();
   expect(await left()).toEqual([]);
 }, 60_000);
+
+it('takes nothing that another program still holds, and nothing that was let go', async () => {
+  const setup = await setupHolding({ lengthS: 20, where: 'drive' });
+  const drive = await server.services.drives.get(await server.services.drives.defaultId());
+  const base = join(drive.folder, '.hindsight');
+  const pieces = (name: string, owner: string): string => {
+    const folder = join(base, name);
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(join(folder, 'head.json'), JSON.stringify({ recipe: setup.draft, owner }));
+    return folder;
+  };
+  const address = join(server.folder, 'owner.sock');
+  const owner = createServer().listen(address);
+  const [held, ofTake, letGo] = [
+    pieces(`watch-${setup.id}-1`, address),
+    pieces('some-take', address),
+    pieces(`watch-${setup.id}-2`, ''),
+  ];
+  writeFileSync(join(letGo, 'let-go'), '');
+  await server.services.clips.gatherAll();
+  expect([held, ofTake, letGo].map((folder) => existsSync(folder))).toEqual([true, true, false]);
+  await new Promise((resolve) => owner.close(resolve));
+  // Its owner is gone: what a take held goes with it.
+  await server.services.clips.gatherAll();
+  expect(existsSync(ofTake)).toBe(false);
+  expect(await clips()).toEqual([]);
+});
 
 it('refuses in words what cannot be held', async () => {
   const none = await setupHolding(null);

@@ -118,6 +118,16 @@ it('what a key cannot do is told, and off is off', async () => {
     ).toBe(400);
 });
 
+it('off is off although it was still beginning, however often it was switched', async () => {
+  const answers = await Promise.all([choose({}), choose({}), choose({ on: false })]);
+  expect(answers.map(({ status }) => status)).toEqual([200, 200, 200]);
+  expect(await state()).toMatchObject({ listening: false });
+  expect(server.services.keys.listenerPid()).toBeNull();
+  // None is left that would hear anything.
+  const children = execFileSync('ps', ['-o', 'args=', '--ppid', String(process.pid)]).toString();
+  expect(children).not.toContain('keys.mjs');
+});
+
 it('says why where there is no display to hear keys on', async () => {
   const here = process.env['DISPLAY'];
   delete process.env['DISPLAY'];

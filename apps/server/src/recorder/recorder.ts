@@ -31,6 +31,7 @@ import { createUnfinishedTakes } from './unfinishedTakes';
 
 /** At the end of the application a closing take gets so long; then its recorder goes on alone. */
 const leavingPatienceMs = 25_000;
+const neverBegan = 'The application ended before it could begin.';
 const ignored = (): void => {};
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
@@ -105,12 +106,7 @@ export function createRecorderService(context: RecorderContext): RecorderService
       case 'store-failure':
         return; // Stored by the work that failed, before it told.
       case 'give-up':
-        if (current)
-          void keep(current.take.id, {
-            state: 'failed',
-            end: 'stopped',
-            endText: 'The application ended before it could begin.',
-          });
+        if (current) void keep(current.take.id, { state: 'failed', end: 'stopped', endText: neverBegan });
         return;
       case 'end':
         return end();

@@ -107,6 +107,11 @@ export const findingTexts = {
     text: 'The log says what the library reported.',
     change: 'Read the log of this take.',
   }),
+  packLate: (lost: string): FindingWords => ({
+    title: `Pack fell behind: ${lost} refused`,
+    text: 'Encoded pictures waited longer than may be lost if the recorder dies: what joins picture and sound got too little of the processor.',
+    change: 'Fewer lanes, or lanes as plain samples; or a lighter effort, so that the processor has some time left.',
+  }),
   neverInFile: (packets: number): FindingWords => ({
     title: `${plural(packets, 'packet')} never reached the file`,
     text: 'The log says what the library reported.',

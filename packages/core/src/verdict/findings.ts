@@ -184,6 +184,15 @@ const rules: readonly FindingRule[] = [
     },
   },
   {
+    id: 'pack-late',
+    tone: 'loss',
+    station: 'pack',
+    check: (look) =>
+      look.count('pack-late')
+        ? { ...findingTexts.packLate(look.ofDue(look.count('pack-late'))), atUs: look.firstOf('pack-late') }
+        : null,
+  },
+  {
     id: 'not-found',
     tone: 'loss',
     station: 'pack',

@@ -96,6 +96,7 @@ describe('the verdict', () => {
     ['a slow drive', [rows(500, ...Array<[Fate, Cause]>(9).fill(['write-miss', 'drive-slow']))], 'drive'],
     ['a slow scaler', [rows(500, ['capture-miss', 'size-late'])], 'size-late'],
     ['a grab without a source', [rows(500, ['capture-miss', 'no-source'])], 'capture'],
+    ['a container that falls behind', [rows(500, ['write-miss', 'pack-late'])], 'pack-late'],
     ['packets that never arrived', [rows(500, ['write-miss', 'not-found'])], 'not-found'],
     ['other programs', [rows(500), {}, [testSecond(4, 0.5)]], 'disturbed'],
     ['a file type that needs its end', [rows(500), { recipe: { ...testRecipe, container: 'mp4' } }], 'unsafe'],

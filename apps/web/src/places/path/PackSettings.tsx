@@ -59,7 +59,7 @@ export function PackSettings() {
       </SettingRow>
       <PlainRow label="If it dies">
         <span>
-          {`at most the last ${lost.toFixed(1)} s are lost: a cluster of 1 s, half a second on its way, and what the encoder holds`}
+          {`at most the last ${lost.toFixed(1)} s are lost: what may wait in memory before frames are refused, and what the encoder holds`}
           {!containerWords[recipe.container].survives && '; in a power cut perhaps all of it'}
         </span>
       </PlainRow>

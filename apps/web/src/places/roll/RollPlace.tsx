@@ -97,6 +97,13 @@ function useVerdictAfter(takeId: string | null): void {
   }, [takeId, navigate]);
 }
 
+const troubleTitles: Record<LiveTake['troubles'][number]['who'], string> = {
+  encoder: 'Nothing leaves the encoder',
+  hindsight: 'The last minutes are not held',
+  sound: 'A sound is missing',
+  camera: 'The camera is missing',
+};
+
 const stateSentences: Record<string, string> = {
   preparing: 'Armed: the recorder opens its encoder and its file.',
   baseline: 'First the game alone, then the same passage while recording.',
@@ -189,19 +196,29 @@ function Rolling({
               <span className="unit">{size.unit} so far</span>
             </p>
             <p className="out-row">
-              <span className="soft">safe so far</span>
-              <span className="n">{formatBytes(take.durableBytes)}</span>
+              <span className="soft">on the drive up to</span>
+              <span className="n">{formatDuration(take.writtenUs / 1e6)}</span>
             </p>
             <p className="out-row">
               <span className="soft">lost so far</span>
               <span>
                 <span className="n">{formatCount(lost)}</span> <span className="soft">of</span>{' '}
                 <span className="n">{formatCount(take.due)}</span>
+                {take.unsettled > 0 && (
+                  <span className="soft">
+                    , <span className="n">{formatCount(take.unsettled)}</span> open
+                  </span>
+                )}
               </span>
             </p>
           </>
         }
       />
+      {take.troubles.map(({ who, text }) => (
+        <Message key={who} tone="loss" title={troubleTitles[who]}>
+          {text}
+        </Message>
+      ))}
       <section className="sheet roll-sheet">
         <div className="roll-clock-side">
           <p className="row">
