@@ -4,7 +4,6 @@ import {
   bytesParts,
   cameraWords,
   capitalised,
-  formatBytes,
   formatCount,
   formatDuration,
   formatFpsNumber,
