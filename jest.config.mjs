@@ -13,7 +13,7 @@ const common = {
   transform: { '\\.(m?[jt]sx?)$': swc },
   // Packages that come as ES modules only are turned into CommonJS too.
   transformIgnorePatterns: [
-    '/node_modules/(?!(nanoid|p-queue|p-timeout|eventemitter3|echarts|zrender|@mui|@mdi|react-router)/)',
+    '/node_modules/(?!(nanoid|p-queue|p-timeout|eventemitter3|echarts|zrender|@mui|react-router)/)',
   ],
   moduleNameMapper: {
     '\\.css$': '<rootDir>/scripts/test-support/noStyle.cjs',

@@ -17,7 +17,15 @@ if (major < 20 || (major === 20 && minor < 19)) {
   process.exit(1);
 }
 
-const stamp = existsSync(stampFile) ? JSON.parse(readFileSync(stampFile, 'utf8')) : {};
+/** What was installed and built last; one that was cut off says nothing, and both are done anew. */
+function storedStamp() {
+  try {
+    return JSON.parse(readFileSync(stampFile, 'utf8'));
+  } catch {
+    return {};
+  }
+}
+const stamp = storedStamp();
 const save = () => {
   mkdirSync('node_modules', { recursive: true });
   writeFileSync(stampFile, JSON.stringify(stamp));
@@ -60,7 +68,13 @@ if (
 if (forTests) {
   const has = (command) => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
   const wanted = [
-    ['chromium', 'chromium', existsSync(process.env.CHROMIUM_PATH ?? '/usr/bin/chromium')],
+    [
+      'chromium',
+      'chromium',
+      [process.env.CHROMIUM_PATH, '/usr/bin/chromium', '/usr/bin/chromium-browser'].some(
+        (path) => path && existsSync(path),
+      ),
+    ],
     ['ffmpeg', 'ffmpeg', has('ffprobe') && has('ffmpeg')],
     ['mkvtoolnix', 'mkvmerge', has('mkvmerge')],
     ['xvfb', 'Xvfb', has('Xvfb')],
@@ -77,7 +91,9 @@ if (forTests) {
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     });
   }
-  const missing = wanted.filter(([, command]) => !has(command));
+  const missing = wanted.filter(([, command]) => !has(command) && !(command === 'chromium' && has('chromium-browser')));
+  if (!has('ffprobe')) missing.push(['ffmpeg', 'ffprobe']);
+  if (!has('pactl')) missing.push(['pulseaudio-utils', 'pactl']);
   if (missing.length) {
     console.error(
       `The tests need ${missing.map(([name]) => name).join(', ')}. Install them (Debian: apt-get install ${missing.map(([name]) => name).join(' ')}) and run the tests again.`,

@@ -53,4 +53,5 @@ it('tells of every command in its help, and refuses others', () => {
     expect(helpText).toContain(about);
   }
   expect(refused(() => commandNamed('rol')).exitCode).toBe(2);
+  expect(refused(() => commandNamed('constructor')).exitCode).toBe(2);
 });

@@ -183,7 +183,7 @@ export const helpText = [
 ].join('\n');
 
 export function commandNamed(name: string): Command {
-  const command = commands[name];
+  const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
   if (command) return command;
   throw new CommandError(2, `There is no command "${name}".\n\n${helpText}`);
 }

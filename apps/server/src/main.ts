@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
 import { errorText } from '@mellow/core';
 import { leaveAccess, openKeys } from './http/access';
 import { createApp } from './http/app';
@@ -10,9 +11,14 @@ import { openServices, type Services } from './services/services';
 /** Starts the server: npm start [-- --fresh]. PORT and MELLOW_DATA may say where. */
 const root = fileURLToPath(new URL('../../..', import.meta.url));
 const port = Number(process.env['PORT'] ?? 4870);
+const fresh = asked().fresh;
 const dataFolder = process.env['MELLOW_DATA'] ?? join(root, 'data');
-const numberFrom = (name: string): number | undefined =>
-  process.env[name] === undefined ? undefined : Number(process.env[name]);
+function numberFrom(name: string): number | undefined {
+  const text = process.env[name];
+  if (text === undefined) return undefined;
+  const value = Number(text);
+  return Number.isFinite(value) && value >= 0 ? value : leave(`${name} is "${text}"; it has to be a number.`);
+}
 
 if (!Number.isInteger(port) || port < 1 || port > 65535)
   leave(`PORT is "${process.env['PORT']}"; it has to be a number from 1 to 65535.`);
@@ -49,7 +55,7 @@ server.on('listening', () => {
 });
 
 async function begin(): Promise<void> {
-  if (!process.argv.includes('--fresh'))
+  if (!fresh)
     await services.demo
       .bringIn()
       .catch((error: unknown) => services.log.add('error', `The demo could not be brought in: ${errorText(error)}`));
@@ -102,6 +108,14 @@ process.on('uncaughtException', (error, origin) => {
   services.log.add('error', `Nobody foresaw this (${origin}): ${error.stack ?? errorText(error)}`);
 });
 process.on('unhandledRejection', (error) => services.log.add('error', `Nobody waited for this: ${errorText(error)}`));
+
+function asked(): { fresh: boolean } {
+  try {
+    return parseArgs({ options: { fresh: { type: 'boolean', default: false } } }).values;
+  } catch (error) {
+    return leave(`${errorText(error)}. It is started so: npm start [-- --fresh]`);
+  }
+}
 
 function leave(sentence: string): never {
   console.error(sentence);

@@ -19,7 +19,7 @@ import { originText, type Forecast, type ForecastContext } from '../forecast';
 import { recipeClashes, settingFacts, settingKeys, type Reason, type SettingKey } from '../recipe';
 import { portableSounds } from '../sound';
 import { bytesPerHour, minutesPerGigabyte } from '../storage';
-import { capitalised, formatBytes, formatMs, formatSize } from '../units';
+import { capitalised, formatBytes, formatMs, formatSize, markdownText } from '../units';
 
 export interface CardInput {
   name: string;
@@ -116,19 +116,15 @@ export const cardMachineWords = (machine: RecipeCard['machine']): string =>
     ? `${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}, ${machine.cores} cores, ${machine.processor}`
     : 'a machine that is not known any more';
 
-/** Names that people typed, as plain text: no mark of Markdown or HTML, no line of its own. */
-const plain = (text: string): string =>
-  text.replace(/[\r\n]+/g, ' ').replace(/[\\`*_{}[\]<>#|]/g, (sign) => `\\${sign}`);
-
-const row = (cells: readonly string[]): string => `| ${cells.map(plain).join(' | ')} |`;
+const row = (cells: readonly string[]): string => `| ${cells.map(markdownText).join(' | ')} |`;
 
 /** The card as Markdown, with a step-by-step list to set it by hand. */
 export function cardMarkdown(card: RecipeCard): string {
   const { game, machine } = card;
   return [
-    `# ${plain(card.name)}`,
+    `# ${markdownText(card.name)}`,
     '',
-    `${plain(game.title)}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${plain(cardMachineWords(machine))}.`,
+    `${markdownText(game.title)}, played at ${formatSize(game.widthPx, game.heightPx)}${game.capFps === null ? '' : `, cap ${game.capFps} fps`}. Made for ${markdownText(cardMachineWords(machine))}.`,
     '',
     '## Settings',
     '',
@@ -144,7 +140,7 @@ export function cardMarkdown(card: RecipeCard): string {
     '',
     '## Step by step',
     '',
-    ...card.reasons.map((r, i) => `${i + 1}. ${plain(r.setting)}: ${plain(r.value)}.`),
+    ...card.reasons.map((r, i) => `${i + 1}. ${markdownText(r.setting)}: ${markdownText(r.value)}.`),
     '',
   ].join('\n');
 }

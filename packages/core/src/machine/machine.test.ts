@@ -43,6 +43,11 @@ describe('machines', () => {
     expect(encoderSpeeds(kestrel, 'avc-card')[0]?.fps).toBeCloseTo(1e6 / (1500 * 2.0736 ** 0.95), 3);
     expect(encoderSpeeds(kestrel, 'ffv1-software')).toHaveLength(1);
   });
+  it('are described in a sheet whose names are no marks of Markdown or HTML', () => {
+    const machine = { ...kestrel, name: '<svg onload=X>' };
+    const text = machineSheetText(machine, [], []);
+    expect(text.split('\n')[0]).toContain('# \\<svg onload=X\\>');
+  });
   it('are described in a sheet without the names of folders', () => {
     const context = testContext();
     const recipe = goodRecipe(context.game, context.brief);

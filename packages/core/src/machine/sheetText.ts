@@ -1,7 +1,7 @@
 import type { MachineSheet, Setup, DriveFacts } from '@mellow/model';
 import { encoderWords } from '../codec';
 import { recipeHeadline, settingFacts, settingKeys } from '../recipe';
-import { formatBytes, formatMegabytesPerSecond, formatSize } from '../units';
+import { formatBytes, formatMegabytesPerSecond, formatSize, markdownText } from '../units';
 
 /** The machine with all that matters for recording and the recipes in use, as text to keep or to send; names of folders are left out. */
 export function machineSheetText(
@@ -10,18 +10,19 @@ export function machineSheetText(
   setups: readonly Setup[],
 ): string {
   const lines = [
-    `# ${machine.name}${machine.origin === 'simulated' ? ' (simulated)' : ''}`,
+    `# ${markdownText(machine.name)}${machine.origin === 'simulated' ? ' (simulated)' : ''}`,
     '',
-    `- Processor: ${machine.cores} cores, ${machine.processor}`,
+    `- Processor: ${machine.cores} cores, ${markdownText(machine.processor)}`,
     `- Memory: ${formatBytes(machine.memoryBytes)}`,
-    `- System: ${machine.system}`,
-    `- Graphics: ${machine.graphics?.name ?? 'not known'}`,
+    `- System: ${markdownText(machine.system)}`,
+    `- Graphics: ${markdownText(machine.graphics?.name ?? 'not known')}`,
     '',
     '## Displays',
     '',
     ...(machine.displays.length
       ? machine.displays.map(
-          (d) => `- ${d.name}: ${formatSize(d.widthPx, d.heightPx)}${d.refreshHz ? ` at ${d.refreshHz} Hz` : ''}`,
+          (d) =>
+            `- ${markdownText(d.name)}: ${formatSize(d.widthPx, d.heightPx)}${d.refreshHz ? ` at ${d.refreshHz} Hz` : ''}`,
         )
       : ['- none is known']),
     '',
@@ -30,7 +31,7 @@ export function machineSheetText(
     ...(machine.encoders.length
       ? machine.encoders.map(
           (e) =>
-            `- ${encoderWords(e.encoder)}: ${e.works ? `works${e.workUsPerMegapixel ? `, ${(e.workUsPerMegapixel.value / 1000).toFixed(1)} ms a megapixel (${e.workUsPerMegapixel.origin})` : ''}` : `does not: ${e.reason ?? ''}`}`,
+            `- ${encoderWords(e.encoder)}: ${e.works ? `works${e.workUsPerMegapixel ? `, ${(e.workUsPerMegapixel.value / 1000).toFixed(1)} ms a megapixel (${e.workUsPerMegapixel.origin})` : ''}` : `does not: ${markdownText(e.reason ?? '')}`}`,
         )
       : ['- not tested yet']),
     '',
@@ -38,16 +39,17 @@ export function machineSheetText(
     '',
     ...drives.map(
       (d) =>
-        `- ${d.name}: ${d.kind}, ${d.freeBytes === null ? '?' : formatBytes(d.freeBytes)} free, ${d.writeBytesPerSecond === null ? 'speed not measured' : `writes ${formatMegabytesPerSecond(d.writeBytesPerSecond)}`}`,
+        `- ${markdownText(d.name)}: ${d.kind}, ${d.freeBytes === null ? '?' : formatBytes(d.freeBytes)} free, ${d.writeBytesPerSecond === null ? 'speed not measured' : `writes ${formatMegabytesPerSecond(d.writeBytesPerSecond)}`}`,
     ),
     '',
     '## Recipes in use',
     '',
   ];
   for (const setup of setups) {
-    lines.push(`### ${setup.name}: ${recipeHeadline(setup.draft)}`, '');
+    lines.push(`### ${markdownText(setup.name)}: ${markdownText(recipeHeadline(setup.draft))}`, '');
     for (const key of settingKeys)
-      if (key !== 'drive') lines.push(`- ${settingFacts[key].name}: ${settingFacts[key].words(setup.draft)}`);
+      if (key !== 'drive')
+        lines.push(`- ${settingFacts[key].name}: ${markdownText(settingFacts[key].words(setup.draft))}`);
     lines.push('');
   }
   return lines.join('\n');

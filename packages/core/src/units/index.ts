@@ -5,3 +5,4 @@ export * from './quantileSketch';
 export * from './statistics';
 export * from './studentT';
 export * from './remember';
+export * from './markdownText';
