@@ -32,7 +32,18 @@ const browserArgs = [
   '--mellow-bench',
 ];
 
+/** The data folder of the program that runs. */
+let dataNow = '';
+
+/** What opens the interface to a program; what is not there yet opens nothing. */
+function tokenIn(data: string): string {
+  const path = join(data, 'access.json');
+  if (!existsSync(path)) return '';
+  return z.object({ token: z.string() }).parse(JSON.parse(readFileSync(path, 'utf8'))).token;
+}
+
 function startServer(data: string): ChildProcess {
+  dataNow = data;
   return spawn('npm', ['start', '--', '--fresh'], {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
@@ -42,12 +53,10 @@ function startServer(data: string): ChildProcess {
 
 const api = async (path: string, body?: unknown): Promise<unknown> =>
   (
-    await fetch(
-      `${url}/api${path}`,
-      body === undefined
-        ? {}
-        : { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: url }, body: JSON.stringify(body) },
-    )
+    await fetch(`${url}/api${path}`, {
+      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${tokenIn(dataNow)}` },
+      ...(body === undefined ? {} : { method: 'POST', body: JSON.stringify(body) }),
+    })
   ).json();
 
 /** Asks until there is an answer; what the asking throws ends the waiting. */

@@ -144,7 +144,6 @@ test('stop is held, not clicked; the take is kept', async ({ page }) => {
 
 test('the recorder is killed: the page says what happened, the take says what is there, the next trial works', async ({
   page,
-  request,
 }, info) => {
   await page.goto('/takes');
   await page.getByRole('link', { name: /trial 1/ }).click();
@@ -152,7 +151,7 @@ test('the recorder is killed: the page says what happened, the take says what is
   await page.getByLabel('Length of the trial').selectOption('60');
   await page.getByRole('button', { name: /Make a trial/ }).click();
   await expect(page.getByRole('timer')).toHaveText('0:00:03');
-  const { take } = liveStateSchema.parse(await (await request.get('/api/state')).json());
+  const { take } = liveStateSchema.parse(await (await page.request.get('/api/state')).json());
   process.kill(enginePid(info, take?.takeId ?? ''), 'SIGKILL');
   await untilVerdict(page);
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(

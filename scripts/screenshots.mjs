@@ -1,6 +1,6 @@
 // Takes the pictures in docs/screenshots from the demo: node scripts/screenshots.mjs (after npm run build).
 import { spawn } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
@@ -22,14 +22,17 @@ const server = spawn(process.execPath, ['apps/server/build/main.mjs'], {
     PULSE_SERVER: 'unix:/nowhere',
   },
 });
+/** What opens the interface to a program: the one that runs left it in its data folder. */
+const headers = () => ({
+  'Content-Type': 'application/json',
+  Authorization: `Bearer ${JSON.parse(readFileSync(join(data, 'access.json'), 'utf8')).token}`,
+});
 const json = async (path, body) =>
   (
-    await fetch(
-      `${base}/api${path}`,
-      body
-        ? { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: base }, body: JSON.stringify(body) }
-        : {},
-    )
+    await fetch(`${base}/api${path}`, {
+      headers: headers(),
+      ...(body ? { method: 'POST', body: JSON.stringify(body) } : {}),
+    })
   ).json();
 const until = async (ask) => {
   for (;;) {
@@ -100,7 +103,7 @@ await shot('take', `/takes/${missed.id}`, { act: (page) => page.waitForTimeout(2
 await shot('takes', '/takes');
 await fetch(`${base}/api/setups/${comets.id}`, {
   method: 'PATCH',
-  headers: { 'Content-Type': 'application/json', Origin: base },
+  headers: headers(),
   body: JSON.stringify({ hindsight: { lengthS: 180, where: 'memory' } }),
 });
 await shot('ready', `/setups/${comets.id}/roll`, { act: (page) => page.waitForTimeout(6000) });
