@@ -1,7 +1,7 @@
 import { copyFileSync, existsSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { driveTestSchema, rescueResultSchema } from '@mellow/model';
-import { ledgerNames, readLedgerColumns, runMediaJob } from '@mellow/engine';
+import { journalSteps, ledgerNames, readLedgerColumns, runMediaJob, undoJournal } from '@mellow/engine';
 import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
 import { probePictures, probeStreams } from './support/probe';
 
@@ -103,6 +103,74 @@ describe('rescue', () => {
       expect(pictures.map((p) => p.bytes)).toEqual(Array.from(made.columns.bytes).slice(0, pictures.length));
     },
   );
+
+  it('that was cut off after its file was in place is found again by whoever knows the first file only', async () => {
+    const { made, found } = await rescueCut(0.8, 0);
+    expect(found.identity).not.toEqual(made.order.identity);
+    const again = rescueResultSchema.parse(
+      await runMediaJob({
+        kind: 'rescue',
+        ledgerFolder: made.order.ledgerFolder,
+        filePath: made.result.filePath,
+        identity: made.order.identity,
+        fallbackFolder: made.order.driveFolder,
+        dueHeard: 300,
+      }),
+    );
+    expect(again).toMatchObject({ away: false, filePath: found.filePath, identity: found.identity });
+    expect(again.facts?.picture.packets).toBe(found.facts?.picture.packets);
+    // A file that somebody else has put there since is nobody's of ours.
+    rmSync(found.filePath);
+    writeFileSync(found.filePath, 'somebody else’s');
+    const strange = rescueResultSchema.parse(
+      await runMediaJob({
+        kind: 'rescue',
+        ledgerFolder: made.order.ledgerFolder,
+        filePath: made.result.filePath,
+        identity: made.order.identity,
+        fallbackFolder: made.order.driveFolder,
+        dueHeard: 300,
+      }),
+    );
+    expect(strange.text).toMatch(/Another file lies at/);
+    expect(readFileSync(found.filePath, 'utf8')).toBe('somebody else’s');
+  });
+
+  it('leaves nothing where it is ended in the middle, and tells what it was doing', async () => {
+    const out = join(take.order.driveFolder, 'ended.mp4');
+    const journal = join(take.order.driveFolder, 'ended.ndjson');
+    const controller = new AbortController();
+    const job = runMediaJob(
+      { kind: 'rewrap', filePath: take.result.filePath, outPath: out, rate: take.order.recipe.rate },
+      { signal: controller.signal, journal },
+    );
+    const steps = async (): Promise<void> => {
+      while (journalSteps(journal).length < 2) await new Promise((resolve) => setTimeout(resolve, 2));
+    };
+    await Promise.race([steps(), job]);
+    controller.abort(new Error('It was cancelled.'));
+    // It may have been quicker.
+    const ended = await job.then(
+      () => 'done',
+      (error: Error) => error.message,
+    );
+    expect(['done', 'It was cancelled.']).toContain(ended);
+    const known = journalSteps(journal);
+    expect(known.slice(0, 2).map(({ step }) => step)).toEqual(['reserved', 'temporary']);
+    undoJournal(journal);
+    expect(readdirSync(take.order.driveFolder).filter((name) => name.includes('.part-'))).toEqual([]);
+    expect(existsSync(out)).toBe(ended === 'done');
+  });
+
+  it('has an MP4 whose index lies in front, made in one pass', async () => {
+    const out = join(take.order.driveFolder, 'front.mp4');
+    await runMediaJob({ kind: 'rewrap', filePath: take.result.filePath, outPath: out, rate: take.order.recipe.rate });
+    const bytes = readFileSync(out);
+    const [index, media] = [bytes.indexOf('moov'), bytes.indexOf('mdat')];
+    expect(index).toBeGreaterThan(0);
+    expect(index).toBeLessThan(media);
+    expect(probePictures(out)).toHaveLength(300);
+  });
 
   it('reads a ledger that was cut in the middle of a batch', async () => {
     const { columns, found } = await rescueCut(0.9, 100);
