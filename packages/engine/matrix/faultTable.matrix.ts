@@ -1,28 +1,18 @@
 import { join } from 'node:path';
 import { reserveFile, rollToEnd } from '@mellow/engine';
-import type { Camera, ScriptEvent, TakeOrder } from '@mellow/model';
+import type { ScriptEvent, TakeOrder } from '@mellow/model';
 import { openTakeBench, readBackOf, type TakeBench, type TakeChange } from '../test/support/drivenTake';
 import { holding } from '../test/support/keptClip';
+import { standInCamera } from '../test/support/standInCamera';
 
 /** The column of hangs in the fault table of docs/recorder-states.md: ten seconds in the middle of a take. */
 let bench: TakeBench;
 beforeAll(async () => void (bench = await openTakeBench()));
 afterAll(() => bench.close());
 
-const camera: Camera = {
-  from: { kind: 'stand-in' },
-  widthPx: 160,
-  heightPx: 120,
-  fps: 15,
-  where: 'own-file',
-  leftShare: 0.7,
-  topShare: 0.7,
-  widthShare: 0.25,
-  opacity: 1,
-};
 const small: TakeChange = {
   game: { widthPx: 320, heightPx: 180, capFps: 60 },
-  recipe: { rate: { num: 30, den: 1 }, camera },
+  recipe: { rate: { num: 30, den: 1 }, camera: standInCamera },
   size: { widthPx: 240, heightPx: 136 },
   encode: { keyDistanceFrames: 15 },
 };

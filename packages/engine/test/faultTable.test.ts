@@ -1,9 +1,10 @@
 import { existsSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ledgerNames, reserveFile, rollToEnd } from '@mellow/engine';
-import type { Camera, ScriptEvent, TakeOrder } from '@mellow/model';
+import type { ScriptEvent, TakeOrder } from '@mellow/model';
 import { openTakeBench, readBackOf, type TakeBench, type TakeChange } from './support/drivenTake';
 import { holding, keepAt } from './support/keptClip';
+import { standInCamera } from './support/standInCamera';
 import { probePictures } from './support/probe';
 
 /**
@@ -97,18 +98,6 @@ describe('a thread that the take is made by', () => {
 });
 
 describe('a guest of the take', () => {
-  const camera: Camera = {
-    from: { kind: 'stand-in' },
-    widthPx: 160,
-    heightPx: 120,
-    fps: 15,
-    where: 'own-file',
-    leftShare: 0.7,
-    topShare: 0.7,
-    widthShare: 0.25,
-    opacity: 1,
-  };
-
   it.each<[string, string, Partial<TakeOrder>, string]>([
     ['what holds the last minutes', 'keep', {}, 'hindsight'],
     ['the practice game’s sound', 'sound', {}, 'sound'],
@@ -142,7 +131,7 @@ describe('a guest of the take', () => {
     const cameraFile = reserveFile(join(bench.folder, 'camera.mkv'));
     const order = orderOf(
       { clock: 'real', dueFrames: 150, cameraFile, script: fails('camera', { fromDue: 10, toDue: 11 }) },
-      { recipe: { ...small.recipe, camera } },
+      { recipe: { ...small.recipe, camera: standInCamera } },
     );
     const { closing, troubles } = await roll(order);
     expect(closing).toMatchObject({ end: 'length', endText: null, closedWell: true });

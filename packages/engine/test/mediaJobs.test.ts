@@ -66,6 +66,19 @@ describe('media jobs', () => {
 });
 
 describe('rescue', () => {
+  /** By whoever knows the file as it was reserved. */
+  const rescued = async ({ order, result }: MadeTake, dueHeard: number) =>
+    rescueResultSchema.parse(
+      await runMediaJob({
+        kind: 'rescue',
+        ledgerFolder: order.ledgerFolder,
+        filePath: result.filePath,
+        identity: order.identity,
+        fallbackFolder: order.driveFolder,
+        dueHeard,
+      }),
+    );
+
   /** A take whose recorder died: the file cut anywhere, the ledger's stream cut in the middle of a batch. */
   async function rescueCut(fileShare: number, streamCutBytes: number) {
     const made = await bench.make({ order: { dueFrames: 300 } });
@@ -77,16 +90,7 @@ describe('rescue', () => {
     const stream = join(ledgerFolder, ledgerNames.stream);
     truncateSync(stream, readFileSync(stream).length - streamCutBytes);
     rmSync(join(ledgerFolder, ledgerNames.closed));
-    const found = rescueResultSchema.parse(
-      await runMediaJob({
-        kind: 'rescue',
-        ledgerFolder,
-        filePath: made.result.filePath,
-        identity: made.order.identity,
-        fallbackFolder: made.order.driveFolder,
-        dueHeard: 300,
-      }),
-    );
+    const found = await rescued(made, 300);
     return { made, found, columns: readLedgerColumns(ledgerFolder) };
   }
 
@@ -107,31 +111,13 @@ describe('rescue', () => {
   it('that was cut off after its file was in place is found again by whoever knows the first file only', async () => {
     const { made, found } = await rescueCut(0.8, 0);
     expect(found.identity).not.toEqual(made.order.identity);
-    const again = rescueResultSchema.parse(
-      await runMediaJob({
-        kind: 'rescue',
-        ledgerFolder: made.order.ledgerFolder,
-        filePath: made.result.filePath,
-        identity: made.order.identity,
-        fallbackFolder: made.order.driveFolder,
-        dueHeard: 300,
-      }),
-    );
+    const again = await rescued(made, 300);
     expect(again).toMatchObject({ away: false, filePath: found.filePath, identity: found.identity });
     expect(again.facts?.picture.packets).toBe(found.facts?.picture.packets);
     // A file that somebody else has put there since is nobody's of ours.
     rmSync(found.filePath);
     writeFileSync(found.filePath, 'somebody else’s');
-    const strange = rescueResultSchema.parse(
-      await runMediaJob({
-        kind: 'rescue',
-        ledgerFolder: made.order.ledgerFolder,
-        filePath: made.result.filePath,
-        identity: made.order.identity,
-        fallbackFolder: made.order.driveFolder,
-        dueHeard: 300,
-      }),
-    );
+    const strange = await rescued(made, 300);
     expect(strange.text).toMatch(/Another file lies at/);
     expect(readFileSync(found.filePath, 'utf8')).toBe('somebody else’s');
   });
@@ -181,16 +167,7 @@ describe('rescue', () => {
   it('says so when nothing can be read, and keeps the bytes', async () => {
     const made = await bench.make({ suffix: 'mp4', recipe: { container: 'mp4' } });
     truncateSync(made.result.filePath, 20_000);
-    const found = rescueResultSchema.parse(
-      await runMediaJob({
-        kind: 'rescue',
-        ledgerFolder: made.order.ledgerFolder,
-        filePath: made.result.filePath,
-        identity: made.order.identity,
-        fallbackFolder: made.order.driveFolder,
-        dueHeard: 90,
-      }),
-    );
+    const found = await rescued(made, 90);
     expect(found.facts).toBeNull();
     expect(found.text).toMatch(/index for the end/);
     expect(readFileSync(made.result.filePath)).toHaveLength(20_000);

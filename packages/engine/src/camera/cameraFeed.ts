@@ -2,7 +2,7 @@ import { AVERROR_EAGAIN, AVFMT_FLAG_NONBLOCK } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet, type CodecContext } from 'node-av/lib';
 import type { Camera, CameraInput } from '@mellow/model';
 import { drawStandInCamera, pictureOver } from '@mellow/practice';
-import { openPictureDecoder, pictureTrack } from '../media/decodedPictures';
+import { openDecoder, pictureTrack } from '../media/decodedPictures';
 import { openFittingFilter } from '../media/fittingFilter';
 import { readNativeFrame } from '../media/pictureFrames';
 import type { PixelLayout } from '../media/pixelLayout';
@@ -67,7 +67,7 @@ export function openDeviceFeed({ format, address, options }: CameraInput, layout
     'the camera cannot be opened',
   );
   const stream = pictureTrack(input);
-  const decoder: CodecContext = openPictureDecoder(stream, 1);
+  const decoder: CodecContext = openDecoder(stream, 1);
   const packet = new Packet();
   packet.alloc();
   const [frame, converted] = [new Frame(), new Frame()];

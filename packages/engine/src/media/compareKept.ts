@@ -2,7 +2,7 @@ import { dueUs, likenessOf, ssimOfLuma, type LumaPlane, type PictureLikeness } f
 import type { Likeness, MediaJob } from '@mellow/model';
 import { AVSEEK_FLAG_BACKWARD, type AVPixelFormat } from 'node-av/constants';
 import { avGetPixFmtName, type FormatContext, type Frame, type Stream } from 'node-av/lib';
-import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
+import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
 import { readKeptPictures, type KeptPicture } from './keptPictures';
 import { principalPlane } from './principalPlane';
 import { openMedia, type ReadProgress } from './readBack';
@@ -61,7 +61,7 @@ function* numbered(
   { rate, fileOffsetUs }: FileTimes,
 ): Generator<{ n: number; frame: Frame }> {
   const usPerTick = (stream.timeBase.num * 1e6) / stream.timeBase.den;
-  const decoder = openPictureDecoder(stream, 0);
+  const decoder = openDecoder(stream, 0);
   try {
     for (const frame of decodedPictures(input, stream, decoder))
       yield { n: Math.round(((Number(frame.pts) * usPerTick - fileOffsetUs) * rate.num) / (rate.den * 1e6)), frame };

@@ -10,8 +10,8 @@ export const pictureTrack = (input: FormatContext): Stream =>
   );
 
 /** A decoder for a track. @param threads 0 leaves the number to the library */
-export function openPictureDecoder(stream: Stream, threads: number): CodecContext {
-  const codec = requireNative(Codec.findDecoder(stream.codecpar.codecId), 'decoder for this picture');
+export function openDecoder(stream: Stream, threads: number): CodecContext {
+  const codec = requireNative(Codec.findDecoder(stream.codecpar.codecId), 'decoder for this track');
   const decoder = new CodecContext();
   decoder.allocContext3(codec);
   FFmpegError.throwIfError(decoder.parametersToContext(stream.codecpar), 'opening the decoder');

@@ -6,9 +6,9 @@ import {
   AVERROR_EOF,
   AVMEDIA_TYPE_VIDEO,
 } from 'node-av/constants';
-import { Codec, CodecContext, FFmpegError, Frame, Packet, type Stream } from 'node-av/lib';
+import { FFmpegError, Frame, Packet, type Stream } from 'node-av/lib';
 import { createDisposer } from '../shared/disposer';
-import { requireNative } from './requireNative';
+import { openDecoder } from './decodedPictures';
 
 /** Of a group so many packets are decoded at most. */
 const packetsOfGroup = 24;
@@ -80,12 +80,7 @@ function hashOf(stream: Stream, packets: readonly Packet[]): string {
   const { codecType, codecId } = stream.codecpar;
   const exact = codecType === AVMEDIA_TYPE_VIDEO || codecId === AV_CODEC_ID_FLAC || codecId === AV_CODEC_ID_PCM_S16LE;
   try {
-    const codec = requireNative(Codec.findDecoder(stream.codecpar.codecId), 'decoder for this track');
-    const decoder = owns(new CodecContext(), (one) => one.freeContext());
-    decoder.allocContext3(codec);
-    FFmpegError.throwIfError(decoder.parametersToContext(stream.codecpar), 'opening the decoder');
-    decoder.threadCount = 1;
-    FFmpegError.throwIfError(decoder.open2Sync(codec, null), 'opening the decoder');
+    const decoder = owns(openDecoder(stream, 1), (one) => one.freeContext());
     const frame = owns(new Frame(), (one) => one.free());
     frame.alloc();
     let frames = 0;

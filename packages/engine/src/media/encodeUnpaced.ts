@@ -6,7 +6,7 @@ import {
   AVSEEK_FLAG_BACKWARD,
 } from 'node-av/constants';
 import { Frame } from 'node-av/lib';
-import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
+import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
 import { nativePixels } from './encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
 import { filterInputOf, openPictureFilter, type PictureFilter } from './pictureFilter';
@@ -52,7 +52,7 @@ function framesFrom(filePath: string, recipe: Recipe, atUs: number, count: numbe
   const convert = converterFor(recipe);
   try {
     const stream = pictureTrack(input);
-    const decoder = openPictureDecoder(stream, 1);
+    const decoder = openDecoder(stream, 1);
     const from = Math.max(0, Math.floor((atUs * stream.timeBase.den) / (stream.timeBase.num * 1e6)));
     input.seekFrameSync(stream.index, BigInt(from), AVSEEK_FLAG_BACKWARD);
     for (const frame of decodedPictures(input, stream, decoder)) {

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import type { MediaFacts, SampleSource } from '@mellow/model';
 import { Frame, type CodecContext, type FormatContext } from 'node-av/lib';
-import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
+import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
 import { openFittingFilter } from './fittingFilter';
 import { filterInputOf, type FilterInput } from './pictureFilter';
 import { readNativeFrame } from './pictureFrames';
@@ -92,7 +92,7 @@ function open(path: string): Opened {
   if (!existsSync(path)) throw new Error(`The sample is not at ${path}.`);
   const input = openMedia(path);
   const stream = pictureTrack(input);
-  const decoder = openPictureDecoder(stream, 0);
+  const decoder = openDecoder(stream, 0);
   return { input, decoder, pictures: decodedPictures(input, stream, decoder), firstUs: null };
 }
 

@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVSEEK_FLAG_BACKWARD, FF_ENCODER_MJPEG } from 'node-av/constants';
 import type { FormatContext } from 'node-av/lib';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational, type Stream } from 'node-av/lib';
-import { decodedPictures, openPictureDecoder, pictureTrack } from './decodedPictures';
+import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
 import { filterInputOf, openPictureFilter } from './pictureFilter';
 import { openMedia } from './readBack';
 import { requireNative } from './requireNative';
@@ -22,7 +22,7 @@ export function writeStill(path: string, outPath: string, atUs: number): void {
 }
 
 function decodeUntil(input: FormatContext, stream: Stream, atUs: number): Frame {
-  const decoder = openPictureDecoder(stream, 1);
+  const decoder = openDecoder(stream, 1);
   const wanted = (atUs * stream.timeBase.den) / (stream.timeBase.num * 1e6);
   // From the key picture before the time on; a file that cannot be sought in is decoded from its beginning.
   input.seekFrameSync(stream.index, BigInt(Math.max(0, Math.floor(wanted))), AVSEEK_FLAG_BACKWARD);

@@ -1,7 +1,7 @@
 import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet } from 'node-av/lib';
 import type { SizePx } from '@mellow/core';
 import { errorText } from '@mellow/core';
-import { openPictureDecoder, pictureTrack } from '../media/decodedPictures';
+import { openDecoder, pictureTrack } from '../media/decodedPictures';
 import { openFittingFilter } from '../media/fittingFilter';
 import { pixelLayout } from '../media/pixelLayout';
 import { readNativeFrame } from '../media/pictureFrames';
@@ -74,7 +74,7 @@ interface Unwrapper {
  * it collects its garbage. Its decoder of bare pixels hands on the packet's own memory, copied natively into one place here.
  */
 function openUnwrapper(input: FormatContext, { widthPx, heightPx }: SizePx): Unwrapper {
-  const decoder = openPictureDecoder(pictureTrack(input), 1);
+  const decoder = openDecoder(pictureTrack(input), 1);
   const [frame, kept] = [new Frame(), new Frame()];
   frame.alloc();
   kept.alloc();
@@ -107,7 +107,7 @@ function openUnwrapper(input: FormatContext, { widthPx, heightPx }: SizePx): Unw
 
 function openTurner(input: FormatContext, { crop }: GrabInput, { widthPx, heightPx }: SizePx): Unwrapper {
   const stream = pictureTrack(input);
-  const decoder = openPictureDecoder(stream, 1);
+  const decoder = openDecoder(stream, 1);
   const layout = pixelLayout('bgr0', widthPx, heightPx, false);
   const into = Buffer.alloc(layout.bytes);
   const [frame, turned] = [new Frame(), new Frame()];
