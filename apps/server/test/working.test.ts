@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdirSync, readdirSync, renameSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import request from 'supertest';
 import {
@@ -129,6 +129,9 @@ it('held minutes wait there, become clips among the takes, and nothing is chosen
 
   // As everything's death would leave it: pieces of an earlier beginning, of which nobody knows.
   cpSync(join(base, mine!), join(base, `watch-${setup.id}-1`), { recursive: true });
+  const head = join(base, `watch-${setup.id}-1`, 'head.json');
+  const { recipe } = JSON.parse(readFileSync(head, 'utf8')) as { recipe: unknown };
+  writeFileSync(head, JSON.stringify({ recipe, owner: '' }));
   await server.services.clips.gatherAll();
   const [clip] = await server.services.takes.list();
   expect(clip).toMatchObject({ kind: 'clip', driveId: await server.services.drives.defaultId() });

@@ -68,7 +68,9 @@ describe('a take in parts', () => {
       };
       const whole = await made(change, null);
       const take = await made(change, cutBy({ everyFrames: fps * 2 }));
-      expect(take.result).toMatchObject({ closedWell: true, disagreements: [] });
+      for (const { result } of [whole, take])
+        expect(result).toMatchObject({ end: 'length', endText: null, closedWell: true, disagreements: [] });
+      expect(take.result.silenceSamples).toEqual(whole.result.silenceSamples);
       expect(take.result.parts).toHaveLength(4);
       for (const { startUs } of take.result.parts)
         expect(Math.abs(startUs - dueUs(rate, nearestDue(rate, startUs)))).toBeLessThan(1);
