@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { plainPracticeGame } from '@mellow/core';
+import { tokenIn } from './support/program';
 import { liveStateSchema, setupSchema, takeListSchema, type LiveState, type Take } from '@mellow/model';
 
 const root = join(__dirname, '../../..');
@@ -57,7 +58,7 @@ function start(env: Record<string, string> = {}, [program = '', ...args]: string
 const api = async (path: string, init?: RequestInit): Promise<unknown> => {
   const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
     ...init,
-    headers: { 'Content-Type': 'application/json', Origin: `http://127.0.0.1:${port}` },
+    headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${tokenIn(folder)}` },
   });
   return response.json();
 };
@@ -148,7 +149,7 @@ describe('the program as a whole', () => {
     const environment = { PORT: String(await freePort()), MELLOW_DATA: join(folder, 'by-npm') };
     // As built: nothing may be built anew under the feet of other tests.
     const byNpm = start(environment, ['npm', 'start', '--ignore-scripts', '--', '--fresh']);
-    const answers = () => fetch(`http://127.0.0.1:${environment.PORT}/api/state`).then(({ ok }) => ok);
+    const answers = () => fetch(`http://127.0.0.1:${environment.PORT}/`).then(({ ok }) => ok);
     await until(async () => (await answers()) || null);
     byNpm.child.kill('SIGTERM');
     await byNpm.exited;

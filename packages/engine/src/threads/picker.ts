@@ -13,8 +13,9 @@ runThread((given) => {
   while (control.get('ready') === 0 && control.get('stop') === 0) control.wait('ready', 0, 1e6);
   const issued = order.clock === 'real' ? pickOnRealClock(picking) : pickOnDrivenClock(picking);
   createFaults(order, 'picker')('end');
-  picking.end();
+  // Before the end goes its way: Pack mixes sound up to here when it comes.
   control.setFigure('endUs', dueUs(order.recipe.rate, issued));
+  picking.end();
   control.set('pickerDone', 1);
   tell({ type: 'done' });
 });
