@@ -50,7 +50,7 @@ it('stay with a take whose recorder is killed while it is paused, and what was n
   await api().post('/api/recorder/pause').send({ on: true });
   const { take: paused } = await server.untilLive(({ take }) => (take?.pausedS ?? 0) > 2);
   process.kill(server.services.recorder.enginePid()!, 'SIGKILL');
-  const take = await server.untilEnded(id);
+  const take = await server.untilLookedAfter(id);
   expect(take).toMatchObject({ state: 'rescued', marks: [{ note: 'before it died' }] });
   expect(take.summary?.due).toBeLessThanOrEqual((paused?.due ?? 0) + 1);
 }, 60_000);

@@ -17,6 +17,8 @@ export interface TestServer {
   smallSetup(recipe?: (draft: Recipe) => Recipe): Promise<Setup>;
   untilLive(wanted: (state: LiveState) => boolean): Promise<LiveState>;
   untilEnded(takeId: string): Promise<Take>;
+  /** A full take that was cut off is followed by another one: ends that, and waits until the first was looked after. */
+  untilLookedAfter(takeId: string): Promise<Take>;
   close(): Promise<void>;
 }
 
@@ -36,6 +38,12 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
         resolve(state);
       });
     });
+  const untilEnded = async (takeId: string): Promise<Take> => {
+    await untilLive((state) => state.recorder === 'idle');
+    const take = await services.takes.get(takeId);
+    if (!endedStates.includes(take.state)) throw new Error(`the recorder is idle, and the take is ${take.state}`);
+    return take;
+  };
   return {
     services,
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
@@ -50,11 +58,14 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
       return services.setups.setDraft(setup.id, recipe(draft));
     },
     untilLive,
-    async untilEnded(takeId) {
-      await untilLive((state) => state.recorder === 'idle');
-      const take = await services.takes.get(takeId);
-      if (!endedStates.includes(take.state)) throw new Error(`the recorder is idle, and the take is ${take.state}`);
-      return take;
+    untilEnded,
+    async untilLookedAfter(takeId) {
+      const { take: next } = await untilLive((now) => now.recorder === 'rolling' && now.take?.takeId !== takeId);
+      services.recorder.stop();
+      await untilEnded(next!.takeId);
+      while ((await services.takes.get(takeId)).state === 'waiting')
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      return untilEnded(takeId);
     },
     async close() {
       services.screens.close();
