@@ -7,6 +7,8 @@ import type { EngineEvent } from '@mellow/model';
  * journal.
  */
 const beatEveryMs = 1000;
+/** A thread is at work, which may be inside the media library: the usual end would wait for it. */
+let works = false;
 
 const emit = (event: EngineEvent): void => {
   if (process.connected) process.send?.(event, undefined, undefined, () => {});
@@ -20,11 +22,13 @@ const emitLast = (event: EngineEvent): void => {
 
 /** At once, whatever the thread is in the middle of: nobody is there to be told. */
 function end(): void {
-  process.kill(process.pid, 'SIGKILL');
+  if (works) process.kill(process.pid, 'SIGKILL');
+  else process.exit(0);
 }
 
 process.once('message', (raw) => {
   // The thread knows what a job is: this loop is there at once.
+  works = true;
   const work = new Worker(new URL('./jobWork.mjs', import.meta.url), { workerData: raw });
   let told = false;
   const last = (event: EngineEvent): void => {
