@@ -203,12 +203,11 @@ function Rolling({
               <span>
                 <span className="n">{formatCount(lost)}</span> <span className="soft">of</span>{' '}
                 <span className="n">{formatCount(take.due)}</span>
-                {take.unsettled > 0 && (
-                  <span className="soft">
-                    , <span className="n">{formatCount(take.unsettled)}</span> open
-                  </span>
-                )}
               </span>
+            </p>
+            <p className="out-row">
+              <span className="soft">still open</span>
+              <span className="n">{formatCount(take.unsettled)}</span>
             </p>
           </>
         }
