@@ -195,7 +195,7 @@ function Rolling({
               <span className="unit">{size.unit} so far</span>
             </p>
             <p className="out-row">
-              <span className="soft">on the drive up to</span>
+              <span className="soft">on drive up to</span>
               <span className="n">{formatDuration(take.writtenUs / 1e6)}</span>
             </p>
             <p className="out-row">
