@@ -55,8 +55,8 @@ it.each<[string, number, string | null]>([
     expect(disagreements).toEqual([]);
     const { 'capture-miss': capture, 'encode-miss': encode, 'write-miss': write } = summary.fates;
     if (cause === null) {
-      // A guest costs nothing: what is lost besides is what a busy PC loses.
-      expect(capture + encode + write).toBeLessThan(30);
+      // A guest costs nothing: what is lost besides is what a busy PC loses. One that is waited for costs 300.
+      expect(capture + encode + write).toBeLessThan(150);
       return;
     }
     expect(summary.causes[cause as keyof typeof summary.causes]).toBeGreaterThan(30);

@@ -54,16 +54,15 @@ describe('a take whose play cost is measured in turns', () => {
   });
 
   it('with helpers: a frame waits for all of them, and their work is the game’s', async () => {
-    const order = { clock: 'real', dueFrames: 120, baselineS: 0 } as const;
+    const order = { clock: 'real', dueFrames: 60, baselineS: 0 } as const;
     const game = { capFps: 60, extraLoadUs: 0, passages: [{ kind: 'calm' as const, seconds: 60 }] };
     const plain = await bench.make({ ...small, game, order });
-    const helped = await bench.make({ ...small, game: { ...game, helpers: 2, helperLoadUs: 4000 }, order });
+    const helped = await bench.make({ ...small, game: { ...game, helpers: 2, helperLoadUs: 40_000 }, order });
     const share = (take: typeof plain): number => take.result.summary.processor?.gameShare ?? NaN;
-    // Two helpers of 4 ms in each of 60 frames a second are 0.48 of a core; less where frames were left out on a busy machine.
+    // Two helpers that work nearly all the time; less where a busy machine keeps them from it.
     expect(share(helped)).toBeGreaterThan(share(plain) + 0.05);
-    expect(helped.result.summary.loads.game?.usualMs).toBeGreaterThanOrEqual(
-      plain.result.summary.loads.game?.usualMs ?? 0,
-    );
+    // However fast or slow the machine: no frame is over before its helpers are.
+    expect(helped.result.summary.loads.game?.usualMs).toBeGreaterThanOrEqual(40);
     expect(helped.result.end).toBe('length');
   });
 });
