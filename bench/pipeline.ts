@@ -32,6 +32,7 @@ export function orderOf(
     machine: { name: 'bench', cores: 2, processor: '', memoryBytes: 1, system: '', origin: 'measured' },
     clock: 'driven',
     dueFrames: frames,
+    warmUpS: 2,
     baselineS: 0,
     pairs: 1,
     source: practiceSource,

@@ -23,6 +23,7 @@ const start = (port: number, name: string, args: string, env: Record<string, str
   env: {
     PORT: String(port),
     MELLOW_DATA: `${folder}/${name}`,
+    MELLOW_WARM_UP_S: '0.5',
     MELLOW_BASELINE_S: '0.5',
     MELLOW_PAIRS: '1',
     MELLOW_HANG_MS: '4000',

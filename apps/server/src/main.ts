@@ -69,12 +69,14 @@ async function begin(): Promise<void> {
 
 async function open(): Promise<Services> {
   const hangMs = numberFrom('MELLOW_HANG_MS');
+  const warmUpS = numberFrom('MELLOW_WARM_UP_S');
   const baselineS = numberFrom('MELLOW_BASELINE_S');
   const pairs = numberFrom('MELLOW_PAIRS');
   try {
     return await openServices({
       dataFolder,
       ...(hangMs === undefined ? {} : { hangMs }),
+      ...(warmUpS === undefined ? {} : { warmUpS }),
       ...(baselineS === undefined ? {} : { baselineS }),
       ...(pairs === undefined ? {} : { pairs }),
     });

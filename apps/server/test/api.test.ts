@@ -9,7 +9,7 @@ let server: TestServer;
 let setup: Setup;
 let take: Take;
 beforeAll(async () => {
-  server = await openTestServer({ baselineS: 0.3 });
+  server = await openTestServer({ baselineS: 0.3, trialClock: 'real' });
   setup = await server.smallSetup();
   take = await server.services.recorder.startTrial(setup.id, 2);
   await server.untilEnded(take.id);

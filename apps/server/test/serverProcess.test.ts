@@ -43,6 +43,7 @@ function start(env: Record<string, string> = {}, [program = '', ...args]: string
       ...process.env,
       PORT: String(port),
       MELLOW_DATA: folder,
+      MELLOW_WARM_UP_S: '0.5',
       MELLOW_BASELINE_S: '0',
       MELLOW_PAIRS: '1',
       ...env,

@@ -1,4 +1,13 @@
-import { copyFileSync, existsSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { driveTestSchema, rescueResultSchema } from '@mellow/model';
 import { journalSteps, ledgerNames, readLedgerColumns, runMediaJob, undoJournal } from '@mellow/engine';
@@ -21,6 +30,21 @@ beforeAll(async () => {
   });
 });
 afterAll(() => bench.close());
+
+/** Processes of jobs that this one has started and that live. */
+const jobProcesses = (): number[] =>
+  readFileSync(`/proc/${process.pid}/task/${process.pid}/children`, 'utf8')
+    .split(' ')
+    .filter((pid) => pid && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('build/job.mjs'))
+    .map(Number);
+const openFiles = (pid: number): string[] =>
+  readdirSync(`/proc/${pid}/fd`).flatMap((fd) => {
+    try {
+      return [readlinkSync(`/proc/${pid}/fd/${fd}`)];
+    } catch {
+      return [];
+    }
+  });
 
 describe('media jobs', () => {
   it('copy picture and one lane into a file a page plays, without encoding again', async () => {
@@ -49,6 +73,38 @@ describe('media jobs', () => {
     expect(found.trace.length).toBeGreaterThanOrEqual(2);
     expect(readdirSync(take.order.driveFolder).filter((name) => name.includes('write-test'))).toEqual([]);
   });
+
+  // Who is whose child, and what it has open: only Linux tells so simply.
+  (process.platform === 'linux' ? it : it.skip)(
+    'follow one another in one process, which holds nothing open of what they read and wrote',
+    async () => {
+      const { filePath } = take.result;
+      const beside = (name: string): string => join(take.order.driveFolder, name);
+      const { rate } = take.order.recipe;
+      const [copy, out] = [beside('after another.mp4'), beside('heard after.mp4')];
+      await runMediaJob({ kind: 'facts', filePath });
+      const [first] = jobProcesses();
+      await runMediaJob({ kind: 'rewrap', filePath, outPath: copy, rate });
+      await runMediaJob({ kind: 'same-tracks', filePath, copyPath: copy, rate });
+      await runMediaJob({ kind: 'hear', filePath, lane: 1, outPath: out });
+      await runMediaJob({ kind: 'still', filePath, outPath: beside('after.jpg'), atUs: 1e6 });
+      expect(jobProcesses()).toEqual([first]);
+      expect(openFiles(first!).filter((path) => path.startsWith(take.order.driveFolder))).toEqual([]);
+      // Two at once are two processes, and one that failed is not used again.
+      const both = [copy, filePath].map((path) => runMediaJob({ kind: 'facts', filePath: path }));
+      expect((await Promise.allSettled(both)).map(({ status }) => status)).toEqual(['fulfilled', 'fulfilled']);
+      const [rested] = jobProcesses();
+      await expect(runMediaJob({ kind: 'facts', filePath: beside('none') })).rejects.toThrow('ENOENT');
+      expect(jobProcesses()).not.toContain(rested);
+      // One that was killed while it rested is missed by nobody.
+      await runMediaJob({ kind: 'facts', filePath });
+      const [killed] = jobProcesses();
+      process.kill(killed!, 'SIGKILL');
+      while (jobProcesses().includes(killed!)) await new Promise((resolve) => setTimeout(resolve, 20));
+      await runMediaJob({ kind: 'facts', filePath });
+      expect(jobProcesses()).toHaveLength(1);
+    },
+  );
 
   it('fail with a reason and leave nothing half done', async () => {
     const out = join(take.order.driveFolder, 'never.mp4');

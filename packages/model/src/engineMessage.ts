@@ -37,6 +37,8 @@ export const takeOrderSchema = z.object({
   dueFrames: z.int().min(1),
   /** Nobody knows how long it gets: the frames are only the most there may be. */
   openEnd: z.boolean().default(false),
+  /** Seconds for which game and path run before due 0. */
+  warmUpS: z.number().min(0).max(2).default(2),
   /** Seconds of the game without recording, before; 0 leaves it out. */
   baselineS: z.number().min(0).max(60),
   /** How often the game is played without and with recording in turns; the take is the last of them. */

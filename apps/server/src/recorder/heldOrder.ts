@@ -51,6 +51,7 @@ export async function orderWatch(services: TrialServices, setupId: string, ledge
     parts: null,
     stripes: null,
     hindsight: heldBeside(setup, machine, services.working.driveFor(drive), watchFolderName(setup.id, Date.now())),
+    warmUpS: services.warmUpS,
     baselineS: 0,
     pairs: 1,
     filePath: join(ledgerFolder, 'nothing'),

@@ -17,6 +17,7 @@ import {
 import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
 import {
   mostTakeS,
+  type Clock,
   type Drive,
   type PracticeGame,
   type Recipe,
@@ -55,6 +56,9 @@ export interface TrialServices {
   sounds: SoundService;
   takes: TakeService;
   contexts: ForecastContexts;
+  /** Trials of the practice game need no real clock where nobody measures this PC. */
+  trialClock: Clock;
+  warmUpS: number;
   baselineS: number;
   pairs: number;
 }
@@ -90,7 +94,7 @@ export async function prepareTrial(
   id: string,
   { setupId, lengthS, kind, driveId }: Asked,
 ): Promise<PreparedTrial> {
-  const { takes, setups, contexts, baselineS, pairs } = services;
+  const { takes, setups, contexts, trialClock, warmUpS, baselineS, pairs } = services;
   const stored = await setups.get(setupId);
   const place = driveId ?? (kind === 'full' ? await firstWithRoom(services, stored.draft) : null);
   const setup = place === null ? stored : { ...stored, draft: { ...stored.draft, driveId: place } };
@@ -116,6 +120,7 @@ export async function prepareTrial(
   const planned = newTrial({
     ...{ id, kind, game, recipe, setup, version, number, machine, drive, now, prediction, source },
     lengthS: length,
+    clock: simulated || (kind === 'trial' && source.kind === 'practice' && trialClock === 'driven') ? 'driven' : 'real',
   });
   const notHeld = kind === 'full' && setup.hindsight?.where === 'drive' ? services.working.trouble() : null;
   const striped = simulated ? [] : await stripeDrives(services, recipe);
@@ -144,6 +149,7 @@ export async function prepareTrial(
       clock: take.clock,
       dueFrames: dueFramesIn(recipe.rate, mostS),
       // A game of one's own cannot be told to play a passage again, and a sample costs nobody's play.
+      warmUpS,
       baselineS: costsPlay ? baselineS : 0,
       pairs: costsPlay ? pairs : 1,
       filePath: reserved.path,

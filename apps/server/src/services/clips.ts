@@ -96,7 +96,7 @@ export function createClipService({
     const { game, recipe, source } = origin.from;
     const take = newTrial({
       ...{ id: nanoid(12), kind: 'clip', setup, drive, now, prediction: null, lengthS: null },
-      ...{ game, recipe, source },
+      ...{ game, recipe, source, clock: 'real' },
       version: lastVersion(setup),
       number: await takes.nextNumber(setup.id),
       machine: await machines.get('this'),

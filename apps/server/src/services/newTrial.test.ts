@@ -35,7 +35,7 @@ const now = new Date('2026-11-25T21:10:05Z');
 const made = (
   file: Partial<NonNullable<RecipeInput['file']>> = {},
   container: typeof recipe.container = 'matroska',
-  machine = kestrel,
+  clock: 'real' | 'driven' = 'driven',
 ) =>
   newTrial({
     id: 't',
@@ -45,7 +45,8 @@ const made = (
     setup,
     version: { number: 8, recipe, createdAt: '' },
     number: 13,
-    machine,
+    machine: kestrel,
+    clock,
     drive,
     lengthS: 10,
     now,
@@ -68,13 +69,13 @@ describe('a new trial', () => {
     );
     expect(made({}, 'mp4').fileName).toMatch(/\.mp4$/);
   });
-  it('on a simulated machine runs without a clock and says whose it is', () => {
+  it('says whose machine it is on, and by which clock', () => {
     expect(made()).toMatchObject({
       clock: 'driven',
       machine: { name: 'Kestrel', origin: 'simulated' },
       driveId: 'footage',
     });
-    expect(made({}, 'matroska', { ...kestrel, origin: 'measured' }).clock).toBe('real');
+    expect(made({}, 'matroska', 'real').clock).toBe('real');
   });
   it('knows every word a name may hold', () => {
     expect(nameValuesOf(setup, 'trial', recipe.size, 13, 8, now)).toMatchObject({

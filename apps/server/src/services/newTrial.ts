@@ -11,6 +11,7 @@ import {
 } from '@mellow/core';
 import {
   machineOf,
+  type Clock,
   type Drive,
   type MachineSheet,
   type PracticeGame,
@@ -35,6 +36,7 @@ export interface NewTrialInput {
   /** The drive the file lies on; for a simulated machine a real one of this PC. */
   drive: Drive;
   lengthS: number | null;
+  clock: Clock;
   now: Date;
   prediction: Prediction | null;
   /** Where its pictures come from today. */
@@ -78,6 +80,7 @@ export function newTrial({
   machine,
   drive,
   lengthS,
+  clock,
   now,
   prediction,
   source,
@@ -99,7 +102,7 @@ export function newTrial({
     source,
     machine: machineOf(machine),
     demo: false,
-    clock: machine.origin === 'simulated' ? 'driven' : 'real',
+    clock,
     lengthS,
     createdAt: now.toISOString(),
     driveId: drive.id,

@@ -18,6 +18,7 @@ import { createMoveTakes, settleMoves, type MoveTakes } from './moveTakes';
 import { createKeyService, type KeyService } from './keys';
 import { createMarkService, type MarkService } from './marks';
 import { createSampleService, type SampleService } from './samples';
+import type { Clock } from '@mellow/model';
 import { createScreenService, type ScreenService } from './screens';
 import { createSetupService, type SetupService } from './setups';
 import { createSoundService, type SoundService } from './sounds';
@@ -64,6 +65,10 @@ export interface ServiceOptions {
   hangMs?: number;
   /** Takes after which the recorder's process is replaced by a fresh one. */
   takesPerRecorder?: number;
+  /** The clock of trials of the practice game. */
+  trialClock?: Clock;
+  /** Seconds for which game and path run before a take. */
+  warmUpS?: number;
   /** Seconds of the game without recording before each trial. */
   baselineS?: number;
   /** What runs, and how often it is looked at. */
@@ -97,10 +102,11 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     journals: folders.journals,
   });
   const hangMs = options.hangMs ?? 5000;
+  const { trialClock = 'real', warmUpS = 2 } = options;
   const rolled = { drives, working, setups, samples, cameras, screens, sounds, takes, contexts };
   const hindsight = createHindsightService({
     ...rolled,
-    ...{ folders, log, live, hangMs, baselineS: 0, pairs: 1 },
+    ...{ folders, log, live, hangMs, trialClock, warmUpS, baselineS: 0, pairs: 1 },
     gather: async ({ setup, drive, order }) =>
       void (order.hindsight?.where === 'drive' && (await clips.gather(setup.id, drive.id, order.hindsight.folder))),
   });
@@ -113,6 +119,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     jobs,
     hangMs,
     takesPerRecorder: options.takesPerRecorder ?? 12,
+    trialClock,
+    warmUpS,
     baselineS: options.baselineS ?? 3,
     pairs: options.pairs ?? 2,
   });

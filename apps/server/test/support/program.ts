@@ -112,6 +112,7 @@ export async function openProgram(): Promise<Program> {
           ...process.env,
           PORT: String(port),
           MELLOW_DATA: folder,
+          MELLOW_WARM_UP_S: '0.5',
           MELLOW_BASELINE_S: '0',
           MELLOW_PAIRS: '1',
           ...env,

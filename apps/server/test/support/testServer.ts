@@ -24,7 +24,15 @@ export interface TestServer {
 
 export async function openTestServer(options: Partial<ServiceOptions> = {}): Promise<TestServer> {
   const folder = mkdtempSync(join(tmpdir(), 'mellow-server-'));
-  const services = await openServices({ dataFolder: folder, baselineS: 0, pairs: 1, ...options });
+  // Only what is held to this PC's own clock needs it: the practice game is the same game without.
+  const services = await openServices({
+    dataFolder: folder,
+    trialClock: 'driven',
+    warmUpS: 0.5,
+    baselineS: 0,
+    pairs: 1,
+    ...options,
+  });
   const server = await new Promise<Server>((resolve) => {
     const started = createApp(services, join(folder, 'no-pages')).listen(0, '127.0.0.1', () => resolve(started));
     takePageSounds(started, services.sounds.pages, null, services.log);

@@ -1,6 +1,6 @@
 import type { MediaJobInput } from '@mellow/model';
 import { mediaJobSchema } from '@mellow/model';
-import { openProcess } from './processChannel';
+import { takeJobProcess } from './jobProcess';
 
 export interface JobOptions {
   /** Ends the job's process; the job then fails with "cancelled". */
@@ -24,28 +24,29 @@ const goneMs = 10_000;
 const usualStallMs = 30 * 60_000;
 
 /**
- * Runs one media job in a process of its own. However long it takes, it goes on while it makes progress.
+ * Runs one media job in a process that runs nothing beside it. However long it takes, it goes on while it makes progress.
  * @throws with the job's own reason, or why its process ended
  */
 export async function runMediaJob(input: MediaJobInput, options: JobOptions = {}): Promise<unknown> {
   const job = mediaJobSchema.parse(input);
   const { signal, silentMs = usualSilentMs, stallMs = usualStallMs, journal = null } = options;
   signal?.throwIfAborted();
-  const channel = await openProcess('job');
+  const { channel, rested, release } = await takeJobProcess(job.kind);
+  let begun = false;
   return new Promise((resolve, reject) => {
     const stops: (() => void)[] = [];
     const patience = createPatience({ sign: silentMs, progress: stallMs }, (what, ms) =>
       fail(new Error(`It ${what} for ${Math.round(ms / 1000)} s and was ended.`)),
     );
-    function settle(): void {
+    function settle(well: boolean): void {
       patience.end();
       signal?.removeEventListener('abort', onAbort);
       for (const stop of stops) stop();
-      channel.kill();
+      release(well);
     }
     /** Whoever cleans up after it does so when it cannot do anything any more. */
     function fail(error: Error): void {
-      settle();
+      settle(false);
       const late = setTimeout(() => reject(error), goneMs);
       channel.onExit(() => {
         clearTimeout(late);
@@ -60,19 +61,23 @@ export async function runMediaJob(input: MediaJobInput, options: JobOptions = {}
     stops.push(
       channel.onEvent((event) => {
         patience.sign();
+        begun = true;
         if (event.type === 'progress') {
           patience.progress();
           options.onProgress?.(event.done, event.of);
         } else if (event.type === 'log') options.onLog?.(event.level, event.text);
         else if (event.type === 'job-failed') fail(new Error(event.text));
         else if (event.type === 'job-done') {
-          settle();
+          settle(true);
           resolve(event.result);
         }
       }),
-      channel.onExit(({ code, signal: by, errors }) =>
-        fail(new Error(`Its process ended (${by ?? code}). ${errors}`.trim())),
-      ),
+      channel.onExit(({ code, signal: by, errors }) => {
+        if (begun || !rested) return fail(new Error(`Its process ended (${by ?? code}). ${errors}`.trim()));
+        // It had died while it rested: nothing of this job has been done.
+        settle(false);
+        resolve(runMediaJob(input, options));
+      }),
     );
     channel.send({ type: 'job', job, journal });
   });

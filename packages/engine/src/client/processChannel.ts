@@ -1,5 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import type { Socket } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { engineEventSchema, type EngineCommand, type EngineEvent } from '@mellow/model';
 
@@ -12,6 +13,8 @@ export interface ProcessChannel {
   onEvent(listener: (event: EngineEvent) => void): () => void;
   /** Called at once where the process has ended already. @returns the way to stop listening */
   onExit(listener: (how: ProcessEnd) => void): () => void;
+  /** Whether it keeps the program running that opened it; it does from the beginning. */
+  keepsRunning(on: boolean): void;
   kill(): void;
 }
 
@@ -92,6 +95,13 @@ export async function openProcess(kind: keyof typeof bundles): Promise<ProcessCh
       if (ended) listener(ended);
       else exits.add(listener);
       return () => void exits.delete(listener);
+    },
+    keepsRunning(on) {
+      const what = on ? 'ref' : 'unref';
+      child[what]();
+      child.channel?.[what]();
+      // A pipe of a child is a socket, whatever its type says.
+      (child.stderr as Socket | null)?.[what]();
     },
     kill: () => void child.kill('SIGKILL'),
   };

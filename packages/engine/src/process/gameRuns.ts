@@ -1,11 +1,12 @@
 import type { TakeOrder } from '@mellow/model';
-import { slotsPerSecond, warmUpUs } from '@mellow/practice';
+import { slotsPerSecond, slotTimeUs, warmUpUs } from '@mellow/practice';
 import type { Control } from '../shared/control';
 import { gameModes } from '../shared/gameModes';
 import { nowUs } from '../shared/monotonic';
 import { openSampleLog, type SampleLogMemory } from '../shared/sampleLog';
 
-const baselineWarmUpUs = 1_500_000;
+/** The game alone needs less than game and path. */
+const mostBaselineWarmUpUs = 1_500_000;
 /** A game that has not heard a command after so long will not hear it. */
 const hearingPatienceMs = 5000;
 
@@ -20,14 +21,21 @@ export function commandGame(control: Control, mode: keyof typeof gameModes): num
 }
 
 /** Starts the game for the take: its warm-up ends at due 0. @returns due 0 on the monotonic clock */
-export function startGameForTake(control: Control): number {
+export function startGameForTake(order: TakeOrder, control: Control): number {
   const startUs = nowUs() + 30_000;
-  const dueZeroUs = startUs + warmUpUs;
-  control.setFigure('gameStartSlot', 0);
+  const { slot, leftUs } = beginBeforeDueZero(order.game, order.warmUpS * 1e6);
+  const dueZeroUs = startUs + leftUs;
+  control.setFigure('gameStartSlot', slot);
   control.setFigure('gameStartUs', startUs);
   control.setFigure('dueZeroUs', dueZeroUs);
   commandGame(control, 'run');
   return dueZeroUs;
+}
+
+/** The game's time begins `warmUpUs` before due 0; it may be begun later. @returns its first slot, and the time from there to due 0 */
+function beginBeforeDueZero(game: TakeOrder['game'], beforeUs: number): { slot: number; leftUs: number } {
+  const slot = Math.ceil(((warmUpUs - beforeUs) * slotsPerSecond(game)) / 1e6);
+  return { slot, leftUs: warmUpUs - slotTimeUs(game, slot) };
 }
 
 /**
@@ -41,11 +49,11 @@ export async function runBaseline(
   tick: (leftS: number) => void,
 ): Promise<number[] | null> {
   const times = openSampleLog(gameTimes);
-  const slots = slotsPerSecond(order.game);
-  control.setFigure('gameStartSlot', Math.ceil(((warmUpUs - baselineWarmUpUs) * slots) / 1e6));
+  const { slot, leftUs } = beginBeforeDueZero(order.game, Math.min(mostBaselineWarmUpUs, order.warmUpS * 1e6));
+  control.setFigure('gameStartSlot', slot);
   control.setFigure('gameStartUs', nowUs() + 20_000);
   commandGame(control, 'run');
-  const beginMs = performance.now() + baselineWarmUpUs / 1000;
+  const beginMs = performance.now() + leftUs / 1000;
   const endMs = beginMs + order.baselineS * 1000;
   const measured: number[] = [];
   let seen = -1;
@@ -74,9 +82,9 @@ async function untilHeard(control: Control, command: number): Promise<void> {
 }
 
 /** Frame times of the same passage as the baseline's, while recording; later ones are not kept. */
-export function createRecordedRun(seconds: number) {
+export function createRecordedRun(seconds: number, warmUpS: number) {
   const picked: number[] = [];
-  let elapsedMs = -warmUpUs / 1000;
+  let elapsedMs = -warmUpS * 1000;
   return {
     add(frameTimesMs: readonly number[]): void {
       for (const ms of frameTimesMs) {

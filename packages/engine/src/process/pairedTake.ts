@@ -4,8 +4,8 @@ import { discardPair, reservePair } from '../files/pairFile';
 import type { StopReason } from '../shared/control';
 import { runTake, type GamePiece, type TakeRun } from './takeRun';
 
-/** The game's warm-up before each run, about. */
-const aroundS = 3.5;
+/** What each run needs beside the game's warm-up, about. */
+const aroundS = 1.5;
 
 /**
  * A take with its play cost measured in turns: game alone, recorded, game alone, recorded. The take is the last of them; the
@@ -30,7 +30,8 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
   async function run(): Promise<TakeClosing> {
     const earlier = order.clock === 'real' && order.baselineS > 0 ? order.pairs - 1 : 0;
     const startedMs = performance.now();
-    const allS = earlier * (2 * order.baselineS + 2 * aroundS) + order.baselineS + aroundS;
+    const runS = order.baselineS + order.warmUpS + aroundS;
+    const allS = earlier * 2 * runS + runS;
     const told = (event: EngineEvent): void => {
       if (event.type !== 'live') return emit(event);
       const { live } = event;

@@ -202,13 +202,13 @@ async function roll(take: TakeRecord, given: RollGiven): Promise<TakeClosing> {
   const { order, control, clock, lines } = take;
   const { group, writer, baseline, emit } = given;
   const meter = meterOf(take, given.ready);
-  if (order.clock === 'real' && control.get('stop') === 0) take.dueZeroUs = startGameForTake(control);
+  if (order.clock === 'real' && control.get('stop') === 0) take.dueZeroUs = startGameForTake(order, control);
   const begunUs = nowUs();
   const elapsedUs = (): number => (take.dueZeroUs ? clock.now() : nowUs() - begunUs);
   const { rate } = order.recipe;
   const { ledger, counter } = take;
   const settler = createSettler({ rate, control, ledger, writer, meter, counter, elapsedUs });
-  const recorded = createRecordedRun(baseline ? order.baselineS : 0);
+  const recorded = createRecordedRun(baseline ? order.baselineS : 0, order.warmUpS);
   const memoryBytes = createEvenSamples();
   const tick = createTick(take, { meter, settler, writer, recorded: recorded.add });
   take.state = 'rolling';

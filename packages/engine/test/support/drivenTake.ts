@@ -97,6 +97,7 @@ export async function openTakeBench(): Promise<TakeBench> {
       machine: { name: 'this PC', cores: 2, processor: 'p', memoryBytes: 1, system: 's', origin: 'measured' },
       clock: 'driven',
       dueFrames: 90,
+      warmUpS: 0.5,
       baselineS: 0,
       pairs: 1,
       filePath: reserved.path,
