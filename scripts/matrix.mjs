@@ -1,4 +1,4 @@
-// Runs the long matrices of files and kills, and ends with one line of counts. Two groups run beside each other, since one
+// Runs the long matrices of files and kills, and ends with one line of counts; with --soak all of each of them, which takes hours. Two groups run beside each other, since one
 // waits most of the time and the other has no clock; what is held to the clock has the machine for itself afterwards.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
@@ -44,7 +44,8 @@ const onTheClock = [
 ];
 const clocked = `engine/matrix/(${onTheClock.join('|')})\\.matrix`;
 const likeness = 'engine/matrix/likeness\\.matrix';
-const asked = process.argv.slice(2);
+const asked = process.argv.slice(2).filter((word) => word !== '--soak');
+if (process.argv.includes('--soak')) process.env.MELLOW_SOAK = '1';
 const results = asked.length
   ? [await group('asked', asked)]
   : [

@@ -6,7 +6,7 @@ import { openTestServer, type TestServer } from '../test/support/testServer';
 jest.setTimeout(240_000);
 
 let server: TestServer;
-beforeAll(async () => void (server = await openTestServer({ hangMs: 2000 })));
+beforeAll(async () => void (server = await openTestServer({ hangMs: 2000, trialClock: 'real' })));
 afterAll(() => server.close());
 
 const api = () => request(server.url);

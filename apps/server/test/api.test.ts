@@ -129,7 +129,7 @@ describe('bad input gets a problem document on every route', () => {
     const other = await server.smallSetup((draft) => ({ ...draft, size: { ...draft.size, widthPx: 321 } }));
     const response = await api().post(`/api/setups/${other.id}/trials`).send({ lengthS: 2 });
     expect(response.status).toBe(409);
-    expect(problemSchema.parse(JSON.parse(response.text)).detail).toContain('Use 320×360');
+    expect(problemSchema.parse(JSON.parse(response.text)).detail).toContain('Use 320×180');
     expect(await server.services.takes.list(other.id)).toEqual([]);
   });
 });

@@ -3,7 +3,7 @@ import { expectNextTrialWorks, harm } from './support/harm';
 import { openTestServer, type TestServer } from './support/testServer';
 
 let server: TestServer;
-beforeAll(async () => void (server = await openTestServer({ hangMs: 1500 })));
+beforeAll(async () => void (server = await openTestServer({ hangMs: 1500, trialClock: 'real' })));
 afterAll(() => server.close());
 
 // A recorder that hangs, a folder that vanishes, a drive that gets full: matrix/recorderDies.matrix.ts.

@@ -60,7 +60,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
       const setup = await services.setups.create({
         name: 'Small',
         brief: briefSchema.parse({ purpose: 'long-play', sessionMinutes: 30 }),
-        game: { ...plainPracticeGame, widthPx: 640, heightPx: 360, capFps: 60 },
+        game: { ...plainPracticeGame, widthPx: 320, heightPx: 180, capFps: 60 },
       });
       const draft = { ...setup.draft, rate: { num: 30, den: 1 }, lanes: setup.draft.lanes.slice(0, 1) };
       return services.setups.setDraft(setup.id, recipe(draft));

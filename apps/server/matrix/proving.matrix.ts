@@ -1,0 +1,25 @@
+import request from 'supertest';
+import { encoders, machineSheetSchema } from '@mellow/model';
+import { openTestServer, type TestServer } from '../test/support/testServer';
+
+jest.setTimeout(240_000);
+
+let server: TestServer;
+beforeAll(async () => void (server = await openTestServer()));
+afterAll(() => server.close());
+
+const api = () => request(server.url);
+
+it('proves every encoder of this PC by a test encode, with a reason for each that does not work', async () => {
+  const sheet = machineSheetSchema.parse((await api().post('/api/machines/this/prove')).body);
+  expect(sheet.encoders.map((e) => e.encoder).sort()).toEqual([...encoders].sort());
+  for (const state of sheet.encoders) {
+    expect(state.works ? state.workUsPerMegapixel?.origin : typeof state.reason).toBe(
+      state.works ? 'measured' : 'string',
+    );
+    if (state.encoder.endsWith('software')) expect([state.encoder, state.works]).toEqual([state.encoder, true]);
+  }
+  expect(sheet.provenAt).not.toBeNull();
+  expect(sheet.coreSpeed.origin).toBe('measured');
+  expect(machineSheetSchema.parse((await api().get('/api/machines')).body[0]).encoders).toEqual(sheet.encoders);
+});
