@@ -4,7 +4,7 @@ import { cameraDevicesSchema, cameraSchema, fileOf, problemSchema, type Recipe }
 import { openTestServer, type TestServer } from './support/testServer';
 
 let server: TestServer;
-beforeAll(async () => void (server = await openTestServer()));
+beforeAll(async () => void (server = await openTestServer({ trialClock: 'real' })));
 afterAll(() => server.close());
 
 const api = () => request(server.url);

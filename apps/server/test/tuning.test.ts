@@ -130,12 +130,6 @@ describe('a setup', () => {
     expect((await api().patch(`/api/setups/${setup.id}`).send({ locks: 'all' })).status).toBe(400);
     expect((await api().patch(`/api/setups/${setup.id}`).send({ machineId: 'nobody' })).status).toBe(404);
   });
-  it('on a recipe that cannot be made says what settles it, and nothing rolls', async () => {
-    const setup = await server.smallSetup((draft) => ({ ...draft, encode: { ...draft.encode, encoder: 'av1-card' } }));
-    const refused = await api().post(`/api/setups/${setup.id}/trials`).send({ lengthS: 2 });
-    expect([refused.status, problemIn(refused.text).type]).toEqual([409, '/problems/recipe-clash']);
-    expect(server.services.live.state().recorder).toBe('idle');
-  });
 });
 
 describe('a trial', () => {

@@ -16,7 +16,9 @@ import { probePictures, probeStreams } from './support/probe';
 
 let bench: TakeBench;
 let take: MadeTake;
+const others = new Set<number>();
 beforeAll(async () => {
+  if (process.platform === 'linux') for (const pid of jobProcesses()) others.add(pid);
   bench = await openTakeBench();
   take = await bench.make({
     recipe: {
@@ -31,12 +33,13 @@ beforeAll(async () => {
 });
 afterAll(() => bench.close());
 
-/** Processes of jobs that this one has started and that live. */
+/** Processes of jobs that these tests have started and that live; others of this worker may still rest. */
 const jobProcesses = (): number[] =>
   readFileSync(`/proc/${process.pid}/task/${process.pid}/children`, 'utf8')
     .split(' ')
     .filter((pid) => pid && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('build/job.mjs'))
-    .map(Number);
+    .map(Number)
+    .filter((pid) => !others.has(pid));
 const openFiles = (pid: number): string[] =>
   readdirSync(`/proc/${pid}/fd`).flatMap((fd) => {
     try {

@@ -46,6 +46,6 @@ it('every byte is what the same picture is pixel by pixel, and none beside it is
         expect([...memory.subarray(0, 64), ...memory.subarray(64 + bytes)].every((byte) => byte === 77)).toBe(true);
       },
     ),
-    { numRuns: 40 },
+    { numRuns: 20 },
   );
 });
