@@ -9,7 +9,8 @@ const insideSetup = ['brief', 'path', 'sound', 'trials', 'roll', 'card'];
 function watchRequests(page: Page): { open(): number } {
   const open = new Set<unknown>();
   page.on('request', (request) => request.resourceType() !== 'eventsource' && open.add(request));
-  for (const end of ['requestfinished', 'requestfailed'] as const) page.on(end, (request) => open.delete(request));
+  page.on('requestfinished', (request) => open.delete(request));
+  page.on('requestfailed', (request) => open.delete(request));
   page.on('framenavigated', () => open.clear());
   return { open: () => open.size };
 }
