@@ -2,6 +2,7 @@ import { dueUs, isFiled, NEVER, periodUs } from '@mellow/core';
 import { fates, type Recipe } from '@mellow/model';
 import { openTakeBench, type MadeTake, type TakeBench } from './support/drivenTake';
 import { mkvmerge, probePictures, probeStreams, readStripsOf } from './support/probe';
+import { expectTinyTake } from './support/tinyTake';
 
 let bench: TakeBench;
 beforeAll(async () => void (bench = await openTakeBench()));
@@ -169,6 +170,14 @@ describe('driven takes', () => {
     expect(await bytes({ quality: 14 })).toBeGreaterThan(plain * 1.3);
     expect(await bytes({ effort: 'middle' })).toBeLessThan(plain * 0.8);
   });
+
+  // Every encoder and container: matrix/tinyTakes.matrix.ts.
+  it.each([
+    ['hevc-software', 'mp4', 2],
+    ['hevc-software', 'fragmented-mp4', 1],
+  ] as const)('%s in %s of %d frames, fewer than its B-frames', (encoder, container, frames) =>
+    expectTinyTake(bench, { encoder, container, frames, bFrames: 2 }),
+  );
 
   it('key pictures come as often as asked', async () => {
     const take = await bench.make({ encode: { keyDistanceFrames: 15 }, order: { dueFrames: 60 } });

@@ -1,4 +1,4 @@
-import { encoderFacts, filedSize } from '@mellow/core';
+import { filedSize } from '@mellow/core';
 import type { Lane, Recipe } from '@mellow/model';
 import {
   AV_DISPOSITION_DEFAULT,
@@ -12,6 +12,7 @@ import {
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
 import { opening, type Owns } from '../shared/disposer';
+import { reorderDelayOf } from './decodeTimes';
 import { pictureTimescale } from './pictureTimescale';
 import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
 import { fileTags } from './pictureFrames';
@@ -184,12 +185,7 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   parameters.colorPrimaries = AVCOL_PRI_BT709;
   parameters.colorTrc = AVCOL_TRC_BT709;
   parameters.chromaLocation = AVCHROMA_LOC_LEFT;
-  parameters.videoDelay =
-    encoderFacts[recipe.encode.encoder].mostBFrames > 0 && recipe.encode.bFrames > 0
-      ? recipe.encode.bFrames > 1
-        ? 2
-        : 1
-      : 0;
+  parameters.videoDelay = reorderDelayOf(recipe);
   parameters.extradata = header ? Buffer.from(header) : null;
   stream.timeBase = new Rational(recipe.rate.den, recipe.rate.num);
   stream.avgFrameRate = new Rational(recipe.rate.num, recipe.rate.den);

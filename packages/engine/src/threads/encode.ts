@@ -3,6 +3,7 @@ import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
 import { encoderWords, filedSize, errorText } from '@mellow/core';
 import { ledgerNames } from '../ledger/ledgerNames';
+import { createDecodeTimes, reorderDelayOf } from '../media/decodeTimes';
 import { nativePixels } from '../media/encoderNames';
 import { createPictureKeeper } from '../media/keptPictures';
 import { drawLineUpMark } from '../media/lineUpMark';
@@ -59,6 +60,7 @@ runThread(({ order, memory }, owns) => {
   packet.alloc();
   let lastFailed = false;
   let turn = 0;
+  const decodeTime = createDecodeTimes(reorderDelayOf(recipe));
   tell({ type: 'log', level: 'info', text: `Encoder: ${encoderWords(recipe.encode.encoder)}.` });
   tell({ type: 'ready', threadId: own, encoderThreadIds: threads.length ? threads : own === null ? [] : [own] });
   forEachFrame(queue, control, encodePicture);
@@ -129,12 +131,13 @@ runThread(({ order, memory }, owns) => {
   /** @returns false when the take has failed elsewhere */
   function handOn(data: Uint8Array): boolean {
     const key = packet.isKeyframe ? 1 : 0;
+    const decodeIndex = decodeTime(packet.pts, packet.dts);
     let at = 0;
     do {
       const piece = data.subarray(at, at + pieceBytes);
       at += piece.length;
       const more = at < data.length ? 1 : 0;
-      const fields = [packetKinds.packet, Number(packet.pts), Number(packet.dts), key, more] as const;
+      const fields = [packetKinds.packet, Number(packet.pts), decodeIndex, key, more] as const;
       while (!packets.push(fields, piece, 1e6, more === 1 || packets.count() >= packetsBeforeWaking))
         if (control.get('failed')) return false;
     } while (at < data.length);
