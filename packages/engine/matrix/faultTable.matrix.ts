@@ -36,7 +36,7 @@ it.each<[string, number, string | null]>([
       ...small,
       order: {
         clock: 'real',
-        dueFrames: 600,
+        dueFrames: 450,
         hindsight: holding(bench),
         cameraFile: reserveFile(join(bench.folder, `${thread}.mkv`)),
         script: hangs(thread, from),
