@@ -1,5 +1,7 @@
 import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { avcProfile, codecString, encoderFacts, fitInto, isFiled, levelOf } from '@mellow/core';
+import { runMediaJob } from '@mellow/engine';
 import type { EncoderName, Recipe } from '@mellow/model';
 import { openTakeBench, type TakeBench } from './support/drivenTake';
 import { makeEncoded, softwareEncoders } from './support/encoderTake';
@@ -72,6 +74,35 @@ describe('profile, level and codec string', () => {
     // The long form of AV1 goes on with depth, colour and range; where they are the usual ones it may end after the depth.
     const [tag] = tagsOfDash(take.result.filePath);
     expect(tag?.startsWith((codecString(take.order.recipe) ?? 'none').toLowerCase())).toBe(true);
+  });
+  // Nothing in a packet of VP9 tells its level: the box of MP4 does (vpcC, VP9 in ISO base media file format).
+  it.each([
+    [60, 20],
+    [120, 21],
+  ])('VP9 of 320x180 at %d fps carries its level in MP4, and so does a copy', async (fps, level) => {
+    const recipe = { container: 'fragmented-mp4', rate: { num: fps, den: 1 }, lanes: [] } as const;
+    const take = await make('vp9-software', {}, { recipe: { ...recipe, lanes: [] }, suffix: 'mp4' });
+    const { filePath } = take.result;
+    const outPath = filePath.replace('.mp4', ' copy.mp4');
+    await runMediaJob({ kind: 'rewrap', filePath, outPath, rate: recipe.rate });
+    for (const path of [filePath, outPath]) {
+      const bytes = readFileSync(path);
+      // After the box's name come version, flags and profile.
+      expect(bytes[bytes.indexOf('vpcC') + 9]).toBe(level);
+    }
+    expect(levelOf(take.order.recipe)?.code).toBe(level);
+  });
+  it.each<[EncoderName, Partial<Recipe['encode']>]>([
+    ['hevc-software', { rateControl: 'lossless' }],
+    ['hevc-software', { rateControl: 'lossless', pixels: '4:2:0-10' }],
+    ['avc-software', { pixels: '4:2:0-10', quality: 0, rateControl: 'constant-quality' }],
+    ['avc-software', { pixels: '4:2:0-10', quality: 0, rateControl: 'constant-quantiser' }],
+    ['avc-software', { quality: 0, rateControl: 'constant-quality' }],
+  ])('%s %o has the level and the profile that are foretold', async (encoder, part) => {
+    const take = await make(encoder, { ...part, effort: 'light' });
+    const video = probeStreams(take.result.filePath)[0];
+    expect(video?.level).toBe(levelOf(take.order.recipe)?.code);
+    if (encoder === 'avc-software') expect(video?.profile).toBe(avcProfile(take.order.recipe).name);
   });
   it('HEVC carries in its configuration record what its string says (ISO/IEC 14496-15, 8.3.3.1)', async () => {
     const take = await make('hevc-software', {}, { recipe: { container: 'fragmented-mp4' }, suffix: 'mp4' });

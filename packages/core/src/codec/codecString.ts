@@ -1,7 +1,16 @@
 import type { Recipe } from '@mellow/model';
 import { asFiled } from '../picture/camera';
 import { encoderFacts, hasQualityNumber } from './encoders';
-import { av1Level, avcLevel, hevcLevel, type AvcRateClass, type Level, type LevelOf, type TieredLevel } from './levels';
+import {
+  av1Level,
+  avcLevel,
+  hevcLevel,
+  hevcNoLevel,
+  type AvcRateClass,
+  type Level,
+  type LevelOf,
+  type TieredLevel,
+} from './levels';
 import { vp9Level } from './vp9Levels';
 
 /** Rate that a level must allow: the set one, none for a quality number. */
@@ -20,7 +29,9 @@ export function levelOf(recipe: Recipe, of: LevelOf = 'written'): (Level & Parti
   const { size, rate, encode } = asFiled(recipe);
   const { standard, place } = encoderFacts[encode.encoder];
   if (standard === 'AVC') return avcLevel(size, rate, setKbps(recipe), avcProfile(recipe).rateClass, of);
-  if (standard === 'HEVC') return hevcLevel(size, rate, setKbps(recipe), of);
+  // What is lossless keeps within no level, and the software encoder says so.
+  const outsideAll = encode.rateControl === 'lossless' && place === 'software' && of === 'written';
+  if (standard === 'HEVC') return outsideAll ? hevcNoLevel : hevcLevel(size, rate, setKbps(recipe), of);
   if (standard === 'VP9') return vp9Level(size, rate, of === 'written' ? 0 : setKbps(recipe));
   // AV1 in software names its level by the picture alone, whatever rate is set.
   const kbps = place === 'software' && of === 'written' ? 0 : setKbps(recipe);
@@ -34,8 +45,10 @@ export function avcProfile({ encode }: Recipe): {
   constraints: number;
   rateClass: AvcRateClass;
 } {
-  // A number of 0 is lossless to this encoder, whatever rules it.
-  const exact = encode.rateControl === 'lossless' || (encode.quality === 0 && hasQualityNumber(encode));
+  // A number of 0 is lossless to this encoder, but where a quality rules 10 bits: its scale begins 12 steps lower there (from memory).
+  const zero = encode.quality === 0 && hasQualityNumber(encode);
+  const lowerScale = encode.pixels === '4:2:0-10' && encode.rateControl === 'constant-quality';
+  const exact = encode.rateControl === 'lossless' || (zero && !lowerScale);
   if (encode.pixels === '4:2:0-10' && !exact)
     return { name: 'High 10', idc: 110, constraints: 0, rateClass: 'high-10' };
   if (exact || encode.pixels !== '4:2:0')

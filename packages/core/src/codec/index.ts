@@ -6,4 +6,5 @@ export * from './passageMix';
 export * from './pictureQuality';
 export * from './rateModel';
 export * from './soundRates';
+export * from './vp9Levels';
 export * from './workTable';

@@ -54,6 +54,9 @@ const hevcLevels: readonly (Level & { maxLumaPs: number; maxLumaSr: number; maxK
   { name: '6.2', code: 186, maxLumaPs: 35_651_584, maxLumaSr: 4_278_190_080, maxKbps: 240_000, highKbps: 800_000 },
 ];
 
+/** ITU-T H.265, A.4.1: level 8.5 asks for nothing that a decoder could be held to. */
+export const hevcNoLevel: TieredLevel = { name: '8.5', code: 255, tier: 'main' };
+
 /** AV1 Bitstream and Decoding Process, Annex A.3: samples a picture, sides, samples shown a second, frame headers a second, Mb/s of the main and the high tier; the code is seq_level_idx. */
 const av1Levels: readonly (Level & {
   maxPicSize: number;

@@ -10,6 +10,7 @@ import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, ty
 import { dueUs, nearestDue } from '@mellow/core';
 import { fourCharacters } from './encoderNames';
 import { indexBytes } from './partedWriter';
+import { tellPictureLevel } from './pictureLevel';
 import { pictureTimescale } from './pictureTimescale';
 import { openMedia, readFileBack, type ReadProgress } from './readBack';
 import { scanOrder, type PictureOrder } from './reorder';
@@ -157,6 +158,7 @@ function addTracks(
     const { sampleRate } = from.codecpar;
     to.timeBase = isPicture ? new Rational(rate.den, rate.num) : new Rational(1, sampleRate);
     if (isPicture) {
+      tellPictureLevel(to.codecpar, rate);
       to.avgFrameRate = new Rational(rate.num, rate.den);
       to.rFrameRate = new Rational(rate.num, rate.den);
     }

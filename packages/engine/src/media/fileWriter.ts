@@ -16,6 +16,7 @@ import { reorderDelayOf } from './decodeTimes';
 import { pictureTimescale } from './pictureTimescale';
 import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
 import { fileTags } from './pictureFrames';
+import { tellPictureLevel } from './pictureLevel';
 import { requireNative } from './requireNative';
 import type { LaneEncoder } from './laneEncoder';
 import { setOptions } from './setOptions';
@@ -179,6 +180,7 @@ function addPicture(context: FormatContext, recipe: Recipe, header: Uint8Array |
   parameters.height = heightPx;
   parameters.format = nativePixels(recipe.encode).format;
   parameters.sampleAspectRatio = new Rational(1, 1);
+  tellPictureLevel(parameters, recipe.rate);
   const tags = fileTags(recipe);
   parameters.colorRange = tags.range;
   parameters.colorSpace = tags.matrix;
