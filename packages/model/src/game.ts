@@ -49,17 +49,23 @@ const plainFacts: GameFacts = gameFactsSchema.parse({});
 export const practiceScenes = ['paper-comets', 'harrow-vale', 'tin-cathedral'] as const;
 export type PracticeSceneName = (typeof practiceScenes)[number];
 
+/** The largest picture of a game: one of a person's own is as large as any source may be, the practice game as it can be drawn. */
+export const mostGamePx = {
+  own: { widthPx: 7680, heightPx: 4320 },
+  practice: { widthPx: 3840, heightPx: 2160 },
+} as const;
+
 /**
  * A game: the practice game, which stands in for a real one and knows its own frame times, or one of a person's own, of which
  * only its size, its facts and what a person says are known; what is drawn by the practice game has no meaning then.
  */
-export const practiceGameSchema = z.object({
+export const gameFieldsSchema = z.object({
   kind: z.enum(['practice', 'own']),
   scene: z.enum(practiceScenes).default('paper-comets'),
   title: z.string().trim().min(1).max(60),
   seed: z.int().min(0).max(0x7fffffff),
-  widthPx: z.int().min(320).max(3840).multipleOf(2),
-  heightPx: z.int().min(180).max(2160).multipleOf(2),
+  widthPx: z.int().min(320).max(mostGamePx.own.widthPx).multipleOf(2),
+  heightPx: z.int().min(180).max(mostGamePx.own.heightPx).multipleOf(2),
   /** Highest frame rate of the game in fps; null lets it run free. */
   capFps: z.int().min(10).max(500).nullable(),
   /** 0 to 1: how fast the picture moves. */
@@ -76,4 +82,8 @@ export const practiceGameSchema = z.object({
   strip: z.boolean(),
   facts: gameFactsSchema.default(plainFacts),
 });
+export const practiceGameSchema = gameFieldsSchema.refine(
+  ({ kind, widthPx, heightPx }) => widthPx <= mostGamePx[kind].widthPx && heightPx <= mostGamePx[kind].heightPx,
+  { error: 'The practice game is drawn at 3840×2160 at most.' },
+);
 export type PracticeGame = z.infer<typeof practiceGameSchema>;

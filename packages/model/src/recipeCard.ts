@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { briefSchema } from './brief';
-import { practiceGameSchema } from './game';
+import { gameFieldsSchema } from './game';
 import { machineSchema } from './machine';
 import { recipeSchema } from './recipe';
 
@@ -16,7 +16,7 @@ export const recipeCardSchema = z.object({
   madeAt: z.string(),
   recipe: recipeSchema,
   brief: briefSchema,
-  game: practiceGameSchema.pick({
+  game: gameFieldsSchema.pick({
     title: true,
     widthPx: true,
     heightPx: true,

@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
-import { practiceGameSchema, type GrabbedSource } from '@mellow/model';
-import { ownGame } from './ownGame';
+import { practiceGameSchema, recipeSchema, type GrabbedSource } from '@mellow/model';
+import { ownGame, practiceAgain } from './ownGame';
+import { startRecipe } from './fromBrief';
 import { plainPracticeGame } from './practiceGame';
 
 const place = { leftPx: 0, topPx: 0, widthPx: 1601, heightPx: 901, pointer: true };
@@ -17,6 +18,28 @@ describe('a game of one’s own', () => {
     const mine = { ...ownGame(plainPracticeGame, window('Oil Street')), title: 'Mine', capFps: 90 };
     expect(ownGame(mine, window('Launcher'))).toMatchObject({ title: 'Mine', capFps: 90 });
     expect(ownGame(mine, { kind: 'display', name: 'DP-1', ...place })).toMatchObject({ title: 'Mine' });
+  });
+  // 32:9, three displays side by side, one on its side, 8K.
+  it.each([
+    [5120, 1440],
+    [5760, 1080],
+    [1440, 2560],
+    [2160, 3840],
+    [7680, 4320],
+  ])('is as large as a display of %d×%d, and the practice game again as it can be drawn', (widthPx, heightPx) => {
+    const own = ownGame(plainPracticeGame, { kind: 'display', name: 'DP-1', ...place, widthPx, heightPx });
+    expect(own).toMatchObject({ widthPx, heightPx });
+    expect(practiceGameSchema.safeParse(own).success).toBe(true);
+    expect(practiceGameSchema.safeParse({ ...own, kind: 'practice' }).success).toBe(
+      widthPx <= 3840 && heightPx <= 2160,
+    );
+    expect(practiceGameSchema.safeParse(practiceAgain(own)).success).toBe(true);
+    // What is filed has its shape, within the pixel that even sides cost.
+    const { size } = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, own, 'd');
+    expect(Math.abs(size.widthPx - (size.heightPx * widthPx) / heightPx)).toBeLessThanOrEqual(2);
+    expect(recipeSchema.safeParse(startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, own, 'd')).success).toBe(
+      true,
+    );
   });
   it('always fits the schema, whatever is on the screen', () => {
     const sizes = { widthPx: fc.integer({ min: 64, max: 7680 }), heightPx: fc.integer({ min: 64, max: 4320 }) };

@@ -1,7 +1,12 @@
-import type { GrabbedSource, PracticeGame, SampleSource } from '@mellow/model';
+import { mostGamePx, type GrabbedSource, type PracticeGame, type SampleSource } from '@mellow/model';
+import type { SizePx } from '../picture/shape';
 
 /** An even number of pixels within what a game may be played at. */
 const even = (px: number, least: number, most: number): number => Math.max(least, Math.min(most, px - (px % 2)));
+const playable = ({ widthPx, heightPx }: SizePx, most: SizePx): SizePx => ({
+  widthPx: even(widthPx, 320, most.widthPx),
+  heightPx: even(heightPx, 180, most.heightPx),
+});
 
 /**
  * The game of a setup once it is a person's own, played where `source` shows it: as large as that, by the title of its window
@@ -14,9 +19,13 @@ export function ownGame(game: PracticeGame, source: GrabbedSource): PracticeGame
     kind: 'own',
     title: (first && source.kind === 'window' && source.title.trim().slice(0, 60)) || game.title,
     capFps: first ? null : game.capFps,
-    widthPx: even(source.widthPx, 320, 3840),
-    heightPx: even(source.heightPx, 180, 2160),
+    ...playable(source, mostGamePx.own),
   };
+}
+
+/** The practice game again, as large as it was played, or as it can be drawn. */
+export function practiceAgain(game: PracticeGame): PracticeGame {
+  return { ...game, kind: 'practice', ...playable(game, mostGamePx.practice) };
 }
 
 /** The game of a trial that plays a sample of it: as large as the sample, and no faster than that has pictures. */
@@ -26,7 +35,6 @@ export function sampledGame(game: PracticeGame, sample: SampleSource): PracticeG
     ...game,
     kind: 'own',
     capFps: Math.max(10, Math.min(500, fps)),
-    widthPx: even(sample.widthPx, 320, 3840),
-    heightPx: even(sample.heightPx, 180, 2160),
+    ...playable(sample, mostGamePx.own),
   };
 }

@@ -1,5 +1,13 @@
 import { formatFps, formatSize } from '@mellow/core';
-import { motions, windowModes, type DriveFacts, type GameFacts, type Motion, type PracticeGame } from '@mellow/model';
+import {
+  mostGamePx,
+  motions,
+  windowModes,
+  type DriveFacts,
+  type GameFacts,
+  type Motion,
+  type PracticeGame,
+} from '@mellow/model';
 import { NumberField, TypedField } from '../../parts/NumberField';
 import { WordEditor, WordMenu } from '../../parts/WordMenu';
 import { Button } from '../../parts/Button';
@@ -50,7 +58,7 @@ export function GameSentence({ game, drives, onChange }: GameSentenceProps) {
               label="Width it is played at"
               value={game.widthPx}
               min={320}
-              max={3840}
+              max={mostGamePx[game.kind].widthPx}
               step={2}
               unit="wide"
               onChange={(widthPx) => onChange({ widthPx })}
@@ -59,7 +67,7 @@ export function GameSentence({ game, drives, onChange }: GameSentenceProps) {
               label="Height it is played at"
               value={game.heightPx}
               min={180}
-              max={2160}
+              max={mostGamePx[game.kind].heightPx}
               step={2}
               unit="high"
               onChange={(heightPx) => onChange({ heightPx })}

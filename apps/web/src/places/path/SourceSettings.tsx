@@ -1,4 +1,4 @@
-import { formatFps, formatSize, lookTrouble, ownGame, sourceFallbacks } from '@mellow/core';
+import { formatFps, formatSize, lookTrouble, ownGame, practiceAgain, sourceFallbacks } from '@mellow/core';
 import {
   isGrabbed,
   practiceSource,
@@ -100,7 +100,7 @@ function useChoosing(): (source: Source) => void {
   const [changeSetup] = useChangeSetupMutation();
   return (source) => {
     if (!isGrabbed(source)) {
-      void changeSetup({ id: setup.id, patch: { game: { ...setup.game, kind: 'practice' } } });
+      void changeSetup({ id: setup.id, patch: { game: practiceAgain(setup.game) } });
       return change({ ...recipe, source });
     }
     // The game first: the draft that is changed then is the one that stays. A failure is told, and nothing is chosen then.
