@@ -165,6 +165,19 @@ describe('a trial', () => {
     expect(after.high / after.low).toBeLessThan(before.high / before.low);
     expect(after.origin).toBe('fitted');
   });
+  it('of PCM sound is not wrapped into an MP4, and why is said', async () => {
+    const other = await server.smallSetup((draft) => ({
+      ...draft,
+      lanes: draft.lanes.map((lane) => ({ ...lane, codec: 'pcm' as const })),
+    }));
+    const { id } = await server.services.recorder.startTrial(other.id, 1);
+    expect((await server.untilEnded(id)).state).toBe('closed');
+    const refused = await api().post(`/api/takes/${id}/rewrap`).send({});
+    expect([refused.status, problemIn(refused.text).detail]).toEqual([
+      400,
+      expect.stringMatching(/^PCM sound does not/),
+    ]);
+  });
   it('is wrapped again on demand, and an unknown one is told so', async () => {
     const again = takeSchema.parse((await api().post(`/api/takes/${take.id}/rewrap`).send({})).body);
     expect(existsSync(fileOf(again, 'copy')?.path ?? '')).toBe(true);

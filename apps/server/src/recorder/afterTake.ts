@@ -4,6 +4,7 @@ import {
   capitalised,
   filedSize,
   measuredPlayCost,
+  mp4Trouble,
   needsUnpaced,
   takeName,
   withUnpacedLoad,
@@ -96,6 +97,8 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
         'bad-request',
         'This take is one file, or has parts that are files of their own: nothing is to be built.',
       );
+    const noMp4 = into === 'mp4' ? mp4Trouble(take.recipe) : null;
+    if (noMp4 !== null) throw problem('bad-request', `${noMp4} Nothing was made; the take stays as it is.`);
     const stem = path.slice(0, -suffix.length);
     const joins = partsOf(take).length > 1;
     const ending = asIs ? suffix : `.${into}`;

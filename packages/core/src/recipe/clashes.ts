@@ -29,6 +29,14 @@ const even = (n: number): number => Math.max(64, n - (n % 2));
 export const containerTakesSound = (container: Recipe['container'], codec: Recipe['lanes'][number]['codec']): boolean =>
   container === 'matroska' || codec !== 'pcm';
 
+/** Why the tracks of a take cannot be copied into a plain MP4; null where they can. */
+export function mp4Trouble({ lanes, encode }: Pick<Recipe, 'lanes' | 'encode'>): string | null {
+  const { standard, containers } = encoderFacts[encode.encoder];
+  if (!containers.includes('mp4')) return `${standard} does not go into an MP4.`;
+  if (lanes.every(({ codec }) => containerTakesSound('mp4', codec))) return null;
+  return 'PCM sound does not go into an MP4 that others play.';
+}
+
 /** Whether a full take may become several files, one after the other. */
 export const isCut = ({ parts, nextDriveIds }: Pick<Recipe, 'parts' | 'nextDriveIds'>): boolean =>
   parts.by === 'length' || parts.by === 'size' || (parts.by === 'none' && nextDriveIds.length > 0);
@@ -118,16 +126,14 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       remedy: { label: 'Use Main', recipe: { ...recipe, encode: { ...encode, profile: 'main' } } },
     });
   }
-  if (
-    recipe.rewrap &&
-    (recipe.lanes.some((lane) => lane.codec === 'pcm') || !encoderFacts[encode.encoder].containers.includes('mp4'))
-  ) {
+  const noMp4 = recipe.rewrap ? mp4Trouble(recipe) : null;
+  if (noMp4 !== null) {
     clashes.push({
       id: 'rewrap-cannot',
       station: 'pack',
       weight: 'risk',
       title: 'These tracks do not go into a plain MP4',
-      text: 'PCM sound and lossless picture codecs are not for MP4: the copy after stopping would fail. The take itself is safe.',
+      text: `${noMp4} The copy after stopping would fail. The take itself is safe.`,
       remedy: { label: 'Make no MP4', recipe: { ...recipe, rewrap: false } },
     });
   }

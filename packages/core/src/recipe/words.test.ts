@@ -1,11 +1,13 @@
-import { containers, efforts, purposes, scalingFilters, soundCodecs } from '@mellow/model';
+import { containers, efforts, encoders, purposes, scalingFilters, soundCodecs } from '@mellow/model';
 import {
   containerTakesSound,
   containerWords,
   effortWords,
   filterWords,
   gameDifferences,
+  mp4Trouble,
   plainPracticeGame,
+  recipeClashes,
   laneWords,
   purposeWords,
   rateWords,
@@ -13,6 +15,7 @@ import {
   soundCodecWords,
   startRecipe,
 } from './index';
+import { withEncoder } from '../codec';
 
 const recipe = startRecipe({ purpose: 'long-play', sessionMinutes: 60 }, plainPracticeGame, 'd');
 const plain = (text: string) => text.replaceAll('\u2009', ' ');
@@ -55,6 +58,18 @@ describe('containers', () => {
       expect(containerTakesSound('mp4', codec)).toBe(codec !== 'pcm');
       expect(containerTakesSound('fragmented-mp4', codec)).toBe(codec !== 'pcm');
     }
+  });
+  it('a plain MP4 is refused for sound and pictures that it does not hold, and for no others', () => {
+    for (const codec of soundCodecs)
+      for (const encoder of encoders) {
+        const { encode } = withEncoder(recipe, encoder);
+        const lanes = [{ ...recipe.lanes[0]!, codec }];
+        const holds = codec !== 'pcm' && !/^(ffv1|utvideo)/.test(encoder);
+        expect([encoder, codec, mp4Trouble({ encode, lanes }) === null]).toEqual([encoder, codec, holds]);
+        expect(recipeClashes({ ...recipe, encode, lanes, rewrap: true }).some(({ id }) => id === 'rewrap-cannot')).toBe(
+          !holds,
+        );
+      }
   });
   it('only plain MP4 needs its end', () => {
     expect(containers.filter((c) => !containerWords[c].survives)).toEqual(['mp4']);

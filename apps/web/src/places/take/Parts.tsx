@@ -1,4 +1,4 @@
-import { formatBytes, formatDuration } from '@mellow/core';
+import { formatBytes, formatDuration, mp4Trouble } from '@mellow/core';
 import { partsOf, type Take, type TakeFile } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { QuietHeading } from '../../parts/QuietHeading';
@@ -31,7 +31,7 @@ export function Parts({ take, onJump }: { take: Take; onJump: (seconds: number) 
                   Join to one Matroska
                 </Button>
               )}
-              {!whole.some(({ path }) => path.endsWith('.mp4')) && (
+              {mp4Trouble(take.recipe) === null && !whole.some(({ path }) => path.endsWith('.mp4')) && (
                 <Button quiet busy={joining.isLoading} onClick={() => void join({ id: take.id, into: 'mp4' })}>
                   Join to one MP4
                 </Button>

@@ -1,3 +1,4 @@
+import { mp4Trouble } from '@mellow/core';
 import { partsOf, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { useRewrapTakeMutation } from '../../store/api';
@@ -20,6 +21,8 @@ export function Rewrap({ take }: { take: Take }) {
     return null;
   const copy = take.files.findLast(({ role }) => role === 'copy');
   if (copy) return <CopyPath path={copy.path} what="MP4" />;
+  const trouble = mp4Trouble(take.recipe);
+  if (trouble !== null) return <span className="soft small">{trouble}</span>;
   return (
     <Button quiet busy={isLoading} onClick={() => void rewrap({ id: take.id })}>
       Make an MP4

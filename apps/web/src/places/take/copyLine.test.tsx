@@ -75,6 +75,14 @@ it('says what stays in the discards, and why', async () => {
   expect(await screen.findByRole('alert')).toHaveTextContent('/srv/Game/take 4.mkv stays: the drive is away.');
 });
 
+it('a take whose sound no MP4 holds is told so, instead of a button that fails', () => {
+  const [lane] = testRecipe.lanes;
+  const recipe = { ...testRecipe, container: 'matroska' as const, lanes: [{ ...lane!, codec: 'pcm' as const }] };
+  show(<Rewrap take={taken([file('take', 'take 4.mkv')], { recipe })} />);
+  expect(screen.getByText('PCM sound does not go into an MP4 that others play.')).toBeInTheDocument();
+  expect(screen.queryByRole('button')).toBeNull();
+});
+
 it('nothing more is to be made of a take whose MP4 took its place', () => {
   const { container } = show(<Rewrap take={discarded} />);
   expect(container).toBeEmptyDOMElement();
