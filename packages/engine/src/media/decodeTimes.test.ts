@@ -25,6 +25,14 @@ it.each<[string, [bigint, bigint][]]>([
       [5n, unset],
     ],
   ],
+  ['what stood in memory', [[0n, -(2n ** 47n) + 5n]]],
+  [
+    'what stood in memory for the second',
+    [
+      [0n, -2n],
+      [1n, -94_000_000_000n],
+    ],
+  ],
   [
     'later than the picture',
     [

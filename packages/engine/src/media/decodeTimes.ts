@@ -7,19 +7,19 @@ export function reorderDelayOf({ encode }: Pick<Recipe, 'encode'>): number {
   return encode.bFrames > 1 ? 2 : 1;
 }
 
-/** How the library writes a time that is not set (AV_NOPTS_VALUE). */
-const unset = -(2n ** 63n);
+/** So far behind its own time no picture is coded, whatever was lost between: what is told then was never set (AV_NOPTS_VALUE, or chance). */
+const farBehind = 100_000n;
 
 /**
  * Decode times of an encoder's packets, in due indices: they rise, and none is later than its picture's own time, or no MP4 can hold
- * them. An encoder that learns its delay from the pictures that come (x265) has none for a take that ends before; the packets are
- * then counted from as many frames ahead as the file was told.
+ * them. An encoder that learns its delay from the pictures that come (x265) tells whatever stood in its memory for a take that ends
+ * before; the packets are then counted from as many frames ahead as the file was told.
  * @param delay pictures of reordering, as the container knows it
  */
 export function createDecodeTimes(delay: number): (pts: bigint, dts: bigint) => number {
   let last: number | null = null;
   return (pts, dts) => {
-    const told = dts === unset || dts > pts ? null : Number(dts);
+    const told = dts > pts || pts - dts > farBehind ? null : Number(dts);
     const next: number = last === null ? Number(pts) - delay : last + 1;
     last = told !== null && (last === null || told > last) ? told : next;
     return last;
