@@ -239,7 +239,7 @@ export function createClipService({
       live.notify(
         'note',
         `The last ${hindsightWords(kept.lengthUs / 1e6)} are kept`,
-        `${capitalised(takeName(take))} lies beside the takes; what rolls goes on.`,
+        `${capitalised(takeName(take))} lies beside the takes${live.state().take ? '; what rolls goes on' : ''}.`,
         take.id,
       );
       return stored;

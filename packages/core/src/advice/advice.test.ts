@@ -14,6 +14,17 @@ const adviceIds = ([change, ...changes]: Case): string[] => {
   return adviceFor(recipe, context).map((a) => a.id);
 };
 
+/** All that they say: a name of the code in it would be read by a person. */
+const adviceTexts = ([change, ...changes]: Case): string[] => {
+  const context = testContext(change);
+  const recipe = changes.reduce((r, with_) => with_(r), context.start);
+  return adviceFor(recipe, context).flatMap(({ title, text, remedies }) => [
+    title,
+    text,
+    ...remedies.map((one) => one.label),
+  ]);
+};
+
 describe('the rules', () => {
   it('are at least forty, each with its own name and a pair of cases', () => {
     expect(rules.length).toBeGreaterThanOrEqual(40);
@@ -30,6 +41,7 @@ describe('the rules', () => {
   });
   it.each(Object.entries(cases))('%s fires, and is quiet beside it', (id, { fires, quiet }) => {
     expect(adviceIds(fires)).toContain(id);
+    for (const text of adviceTexts(fires)) expect(text).not.toMatch(/undefined|NaN|null|\b(?!kB|kHz|dBFS)[a-z]+[A-Z]/);
     expect(adviceIds(quiet ?? [{}])).not.toContain(id);
   });
 });

@@ -4,6 +4,7 @@ import {
   encoderFacts,
   encoderWords,
   effortWords,
+  filedSize,
   formatCount,
   framesPerSecond,
   placeWords,
@@ -164,8 +165,8 @@ function BitrateRails({ set }: SetProps) {
   const start = setup.start.encode;
   const bitrate = useConsidering('bitrate', (bitrateKbps: number) => set({ bitrateKbps }));
   const ceiling = useConsidering('ceiling', (ceilingKbps: number) => set({ ceilingKbps }));
-  const perPixel =
-    (encode.bitrateKbps * 1000) / (recipe.size.widthPx * recipe.size.heightPx * framesPerSecond(recipe.rate));
+  const { widthPx, heightPx } = filedSize(recipe);
+  const perPixel = (encode.bitrateKbps * 1000) / (widthPx * heightPx * framesPerSecond(recipe.rate));
   return (
     <>
       <SettingRow
