@@ -43,11 +43,13 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
   const losses = createLossCounter(0);
   const loads = createLoadSummary(rate, cores);
   const newCode = fateCode('new');
+  const repeatCode = fateCode('repeat');
   let rows = 0;
   let filed = 0;
   let filledRows = 0;
-  let stillSince = 0;
-  let longestStillUs = 0;
+  /** Dues in a row in which the game certainly showed one picture: what is lost tells nothing of the game. */
+  let stillRows = 0;
+  let longestStillRows = 0;
   return {
     second: loads.second,
     row(columns, row) {
@@ -59,14 +61,13 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
       losses.row(columns, row, n);
       if (isFiled(columns, row)) filed++;
       if (columns.filled[row]) filledRows++;
+      stillRows = fate === newCode ? 1 : fate === repeatCode ? stillRows + 1 : 0;
+      longestStillRows = Math.max(longestStillRows, stillRows);
       if (fate !== newCode) return;
-      longestStillUs = Math.max(longestStillUs, (n - stillSince) * period);
-      stillSince = n;
       const source = columns.source[row] ?? NEVER;
       if (source !== NEVER) ages.add(-source / 1000);
     },
     end(context) {
-      longestStillUs = Math.max(longestStillUs, (rows - stillSince) * period);
       const lengthS = (rows * period) / 1e6;
       return {
         due: rows,
@@ -81,7 +82,7 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
         notReached: context.notReached,
         pacing: {
           newPerSecond: lengthS > 0 ? (fateCounts[newCode] ?? 0) / lengthS : 0,
-          longestStillMs: longestStillUs / 1000,
+          longestStillMs: (longestStillRows * period) / 1000,
           filedFps: lengthS > 0 ? filed / lengthS : 0,
           sourceAgeMeanMs: ages.count() ? ages.mean() : null,
           sourceAgeP99Ms: ages.count() ? ages.percentile(0.99) : null,

@@ -272,12 +272,13 @@ function closedWords({ take }: Read): string {
   return take.state === 'rescued' ? 'rescued' : 'closed';
 }
 
-/** Frames lost at the very end shorten the file; they cannot be more than the longest hole. */
+/** Frames lost at the very end shorten the file: by a few it is as long as was asked, by more than half a second it is not. */
 function lengthHolds({ take, recipe, facts, summary }: Read): boolean | null {
   if (take.end !== 'length' || take.lengthS === null) return null;
   const fps = framesPerSecond(recipe.rate);
   const askedS = dueFramesIn(recipe.rate, take.lengthS) / fps;
-  return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= (1.5 + (summary?.longestHole ?? 0)) / fps;
+  const lostAtEndS = Math.min((summary?.longestHole ?? 0) / fps, 0.5);
+  return Math.abs((facts.picture.endUs ?? 0) / 1e6 - askedS) <= 1.5 / fps + lostAtEndS;
 }
 
 function sizeHolds({ recipe, facts }: Read): boolean {

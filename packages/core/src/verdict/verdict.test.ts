@@ -110,6 +110,18 @@ describe('the verdict', () => {
     const short = verdictOf({ ...take, facts: { ...facts, picture: { ...facts.picture, endUs: 9.5e6 } } }, []);
     expect(short.facts.filter((f) => f.holds === false).map((f) => f.name)).toEqual(['Length']);
   });
+  it('does not take frames that were lost for a game that stands still, nor a file that ends early for the right length', () => {
+    const lost = Array<[Fate, Cause]>(390).fill(['encode-miss', 'queue-full']);
+    const stalled = Array<[Fate, Cause]>(6).fill(['repeat', 'stalled']);
+    const columns = testLedger(rate, ['new', ...stalled, ...rows(202), ...lost]);
+    const take = testTake(columns);
+    // The picture and its six repeats at 60 fps.
+    expect(take.summary!.pacing.longestStillMs).toBeCloseTo((7 * 1000) / 60, 3);
+    const facts = take.facts!;
+    const early = { ...facts, picture: { ...facts.picture, endUs: (209 * 1e6) / 60 } };
+    const { facts: found } = verdictOf({ ...take, lengthS: columns.length / 60, facts: early }, []);
+    expect(found.find(({ name }) => name === 'Length')?.holds).toBe(false);
+  });
   it('holds facts read back against what was asked', () => {
     const columns = testLedger(rate, rows(59));
     const take = testTake(columns);
