@@ -47,6 +47,15 @@ export interface TakeService {
 
 const idFormat = /^[\w-]{1,40}$/;
 
+/** @returns why it cannot be read, where it cannot */
+function parseTake(document: string): Take | string {
+  try {
+    return takeSchema.parse(JSON.parse(document));
+  } catch (error) {
+    return error instanceof SyntaxError ? 'its row is no JSON' : 'its row does not fit this version';
+  }
+}
+
 export function createTakeService(
   store: Store,
   folders: Pick<Folders, 'takes'>,
@@ -61,12 +70,14 @@ export function createTakeService(
   };
   const folder = (id: string): string => inside(folders.takes, id);
   const cacheFolder = (id: string): string => inside(working.copiesFolder(), id);
-  const read = (row: Row): Take | string => {
-    try {
-      return takeSchema.parse(JSON.parse(row.document));
-    } catch (error) {
-      return error instanceof SyntaxError ? 'its row is no JSON' : 'its row does not fit this version';
-    }
+  /** Parsing is nearly all that a list of thousands costs: what stands in a row as it did is not parsed again. */
+  const parsed = new Map<string, { document: string; take: Take | string }>();
+  const read = ({ id, document }: Row): Take | string => {
+    const known = parsed.get(id);
+    if (known?.document === document) return known.take;
+    const take = parseTake(document);
+    parsed.set(id, { document, take });
+    return take;
   };
   const unreadable = (row: Row, why: string) =>
     problem(
@@ -146,9 +157,9 @@ export function createTakeService(
         const before = await get(id);
         const take: Take = { ...before, ...(typeof change === 'function' ? change(before) : change) };
         if (endedStates.includes(take.state)) take.verdict = verdictOf(take, await lossesOf(take));
-        const parsed = takeSchema.parse(take);
-        await db.update(takes).set(columnsOf(parsed)).where(eq(takes.id, id));
-        return parsed;
+        const changed = takeSchema.parse(take);
+        await db.update(takes).set(columnsOf(changed)).where(eq(takes.id, id));
+        return changed;
       });
       live.dataChanged();
       return checked;
@@ -184,6 +195,7 @@ export function createTakeService(
       const removal = removeOwnFiles(files);
       // The row goes before the folder: a failure in between leaves a folder, never a take without its ledger.
       await store.write((db) => db.delete(takes).where(eq(takes.id, id)));
+      parsed.delete(id);
       rmSync(folder(id), { recursive: true, force: true });
       // What cannot be reached now goes with the next start.
       if (!working.trouble()) rmSync(cacheFolder(id), { recursive: true, force: true });
