@@ -2,9 +2,9 @@ import { closeSync, fdatasyncSync, openSync, writeSync } from 'node:fs';
 import { Packet } from 'node-av/lib';
 import { takeOrderSchema } from '@mellow/model';
 import { createPicture, practiceScene } from '@mellow/practice';
-import { openPictureEncoder } from '../packages/engine/src/media/pictureEncoder';
-import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../packages/engine/src/media/pictureFrames';
-import { sourceLayout } from '../packages/engine/src/media/sizer';
+import { openPictureEncoder } from '../packages/engine/src/encode/pictureEncoder';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../packages/engine/src/encode/pictureFrames';
+import { sourceLayout } from '../packages/engine/src/size/sizer';
 
 /**
  * The least that has to be done with pictures that stand in memory: one loop that copies each into a native frame, sends it

@@ -3,17 +3,17 @@ import type { PracticeGame, Recipe } from '@mellow/model';
 import { createPicture, practiceScene, slotsPerSecond, warmUpUs, type Picture420 } from '@mellow/practice';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Frame, Packet } from 'node-av/lib';
-import { nativeEncoders, nativePixels } from '../../packages/engine/src/media/encoderNames';
-import { openPictureEncoder } from '../../packages/engine/src/media/pictureEncoder';
+import { nativeEncoders, nativePixels } from '../../packages/engine/src/encode/encoderNames';
+import { openPictureEncoder } from '../../packages/engine/src/encode/pictureEncoder';
 import {
   createNativeFrame,
   fileTags,
   fillNativeFrame,
   readNativeFrame,
-} from '../../packages/engine/src/media/pictureFrames';
-import { pixelLayout, planesOver } from '../../packages/engine/src/media/pixelLayout';
-import { requireNative } from '../../packages/engine/src/media/requireNative';
-import { createSizer, sourceLayout } from '../../packages/engine/src/media/sizer';
+} from '../../packages/engine/src/encode/pictureFrames';
+import { pixelLayout, planesOver } from '../../packages/engine/src/pixels/pixelLayout';
+import { requireNative } from '../../packages/engine/src/pixels/requireNative';
+import { createSizer, sourceLayout } from '../../packages/engine/src/size/sizer';
 
 /** What one kind of passage came to. */
 export interface PassageFound {

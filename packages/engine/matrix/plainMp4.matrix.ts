@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { rescueResultSchema, type LiveTake, type PartFile, type Recipe, type TakeOrder } from '@mellow/model';
 import { ledgerNames, runMediaJob, startRecorder } from '@mellow/engine';
-import { packetIndexPath } from '../src/media/packetIndex';
+import { packetIndexPath } from '../src/container/packetIndex';
 import { openTakeBench, type TakeBench, type TakeChange } from '../test/support/drivenTake';
 import { decodeSound, probePictures, probeStreams, readStripsOf } from '../test/support/probe';
 

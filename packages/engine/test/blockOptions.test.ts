@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { plainPracticeGame, startRecipe, withEncoder } from '@mellow/core';
 import { efforts } from '@mellow/model';
 import { z } from 'zod';
-import { encoderOptions } from '../src/media/encoderOptions';
+import { encoderOptions } from '../src/encode/encoderOptions';
 
 /**
  * Every option that a recipe would send against the media libraries' own tables (av_opt_set refuses a name that is not there, and a

@@ -2,11 +2,11 @@ import { AVERROR_EAGAIN, AVFMT_FLAG_NONBLOCK } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet, type CodecContext } from 'node-av/lib';
 import type { Camera, CameraInput } from '@mellow/model';
 import { drawStandInCamera, pictureOver } from '@mellow/practice';
-import { openDecoder, pictureTrack } from '../media/decodedPictures';
-import { openFittingFilter } from '../media/fittingFilter';
-import { readNativeFrame } from '../media/pictureFrames';
-import type { PixelLayout } from '../media/pixelLayout';
-import { requireNative } from '../media/requireNative';
+import { openDecoder, pictureTrack } from '../reading/decodedPictures';
+import { openFittingFilter } from '../size/fittingFilter';
+import { readNativeFrame } from '../encode/pictureFrames';
+import type { PixelLayout } from '../pixels/pixelLayout';
+import { requireNative } from '../pixels/requireNative';
 import { nowUs, sleepUs } from '../shared/monotonic';
 
 /** Pictures of a camera, in the size and kind that the recipe wants. */

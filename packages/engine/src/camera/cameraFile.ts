@@ -4,11 +4,11 @@ import { FFmpegError, Packet } from 'node-av/lib';
 import { startRecipe, plainPracticeGame } from '@mellow/core';
 import type { Camera, FileIdentity, Recipe } from '@mellow/model';
 import { isSameOpenFile } from '../files/identity';
-import { nativePixels } from '../media/encoderNames';
-import { openFileWriter } from '../media/fileWriter';
-import { openPictureEncoder } from '../media/pictureEncoder';
-import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../media/pictureFrames';
-import type { PixelLayout } from '../media/pixelLayout';
+import { nativePixels } from '../encode/encoderNames';
+import { openFileWriter } from '../container/fileWriter';
+import { openPictureEncoder } from '../encode/pictureEncoder';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../encode/pictureFrames';
+import type { PixelLayout } from '../pixels/pixelLayout';
 
 /** A camera's file is flushed as often as a take's. */
 const flushEveryUs = 1e6;

@@ -1,7 +1,7 @@
 import { cameraPart } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
-import { pixelLayout, planesOver, type PixelLayout, type PlaneLayout } from '../media/pixelLayout';
-import { createSizer } from '../media/sizer';
+import { pixelLayout, planesOver, type PixelLayout, type PlaneLayout } from '../pixels/pixelLayout';
+import { createSizer } from '../size/sizer';
 
 /** The camera's picture as it lies in the file's. */
 export interface CameraLayer {

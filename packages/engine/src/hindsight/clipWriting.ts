@@ -7,8 +7,8 @@ import type { FileIdentity, Recipe } from '@mellow/model';
 import { syncFolder, writeFully } from '../files/durable';
 import { isSameOpenFile } from '../files/identity';
 import { opening, type Owns } from '../shared/disposer';
-import { openFileWriter } from '../media/fileWriter';
-import { openLaneEncoder } from '../media/laneEncoder';
+import { openFileWriter } from '../container/fileWriter';
+import { openLaneEncoder } from '../encode/laneEncoder';
 import { pictureTrack, type HeldClip, type HeldPacket } from './history';
 
 export interface ClipFacts {

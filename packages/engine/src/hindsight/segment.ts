@@ -6,9 +6,9 @@ import { z } from 'zod';
 import type { Recipe } from '@mellow/model';
 import { writeFully } from '../files/durable';
 import { opening, type Owns } from '../shared/disposer';
-import { openFileWriter } from '../media/fileWriter';
-import { openLaneEncoder } from '../media/laneEncoder';
-import { openMedia } from '../media/readBack';
+import { openFileWriter } from '../container/fileWriter';
+import { openLaneEncoder } from '../encode/laneEncoder';
+import { openMedia } from '../reading/readBack';
 import { pictureTrack, type HeldPacket } from './history';
 
 /** A packet in a segment: which one of its track, counted from 0. */

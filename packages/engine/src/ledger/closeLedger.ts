@@ -7,7 +7,7 @@ import {
   errorText,
 } from '@mellow/core';
 import type { ReadBackResult } from '@mellow/model';
-import { readFileBack, type PictureFacts } from '../media/readBack';
+import { readFileBack, type PictureFacts } from '../reading/readBack';
 import { openClosedLedger } from './closedWriter';
 import { liveBatches, liveSeconds, readHeader } from './storedLedger';
 

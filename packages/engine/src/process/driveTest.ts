@@ -3,7 +3,7 @@ import { closeSync, constants, fdatasyncSync, openSync, rmSync, statfsSync, writ
 import { join } from 'node:path';
 import { isSteady, steadySpeed } from '@mellow/core';
 import type { DriveTest } from '@mellow/model';
-import type { ReadProgress } from '../media/readBack';
+import type { ReadProgress } from '../reading/readBack';
 
 const blockBytes = 4 << 20;
 const pieceS = 0.5;

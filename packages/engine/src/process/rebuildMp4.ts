@@ -4,7 +4,7 @@ import { encoderFacts } from '@mellow/core';
 import { reserveFile } from '../files/reserve';
 import { openClipWriting } from '../hindsight/clipWriting';
 import { pictureTrack } from '../hindsight/history';
-import { storedPacketIndex, type IndexedPacket } from '../media/packetIndex';
+import { storedPacketIndex, type IndexedPacket } from '../container/packetIndex';
 
 const stepPackets = 256;
 

@@ -17,11 +17,11 @@ import { replaceOwn, reserveFile, type Reservation } from '../files/reserve';
 import { closeLedger, emptyReading } from '../ledger/closeLedger';
 import { ledgerNames } from '../ledger/ledgerNames';
 import { liveSeconds, readHeader } from '../ledger/storedLedger';
-import { copyTracks, type CopyOptions } from '../media/copyTracks';
-import { writePartsList } from '../media/partsList';
-import { writeStripesList } from '../media/stripesList';
+import { copyTracks, type CopyOptions } from '../container/copyTracks';
+import { writePartsList } from '../container/partsList';
+import { writeStripesList } from '../container/stripesList';
 import { rebuildMp4 } from './rebuildMp4';
-import { factsOf, type ReadProgress } from '../media/readBack';
+import { factsOf, type ReadProgress } from '../reading/readBack';
 
 type RescueOrder = Extract<MediaJob, { kind: 'rescue' }>;
 type Log = (level: 'info' | 'warn' | 'error', text: string) => void;

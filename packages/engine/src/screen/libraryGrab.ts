@@ -1,11 +1,11 @@
 import { Dictionary, FFmpegError, FormatContext, Frame, InputFormat, Packet } from 'node-av/lib';
 import type { SizePx } from '@mellow/core';
 import { errorText } from '@mellow/core';
-import { openDecoder, pictureTrack } from '../media/decodedPictures';
-import { openFittingFilter } from '../media/fittingFilter';
-import { pixelLayout } from '../media/pixelLayout';
-import { readNativeFrame } from '../media/pictureFrames';
-import { requireNative } from '../media/requireNative';
+import { openDecoder, pictureTrack } from '../reading/decodedPictures';
+import { openFittingFilter } from '../size/fittingFilter';
+import { pixelLayout } from '../pixels/pixelLayout';
+import { readNativeFrame } from '../encode/pictureFrames';
+import { requireNative } from '../pixels/requireNative';
 import type { GrabInput } from './grabTable';
 
 /** One picture after another from the screen; each call grabs now. */

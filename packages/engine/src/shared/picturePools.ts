@@ -1,8 +1,8 @@
 import type { Recipe } from '@mellow/model';
 import { createPictureMemory } from '../convert/pixelConverter';
-import type { PixelLayout } from '../media/pixelLayout';
-import type { ConversionRoom } from '../media/sizer';
-import { betweenLayout, sizingWay } from '../media/sizingWay';
+import type { PixelLayout } from '../pixels/pixelLayout';
+import type { ConversionRoom } from '../size/sizer';
+import { betweenLayout, sizingWay } from '../size/sizingWay';
 import { createSlotPoolMemory, slotPoolBytes, type SlotPoolMemory } from './slotPool';
 
 interface PoolSize {

@@ -1,8 +1,8 @@
 import { encodeQueueFrames, filedSize, isHeard, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
 import type { SoundSource, TakeOrder } from '@mellow/model';
-import { nativePixels } from '../media/encoderNames';
-import { pixelLayout } from '../media/pixelLayout';
-import type { ConversionRoom } from '../media/sizer';
+import { nativePixels } from '../encode/encoderNames';
+import { pixelLayout } from '../pixels/pixelLayout';
+import type { ConversionRoom } from '../size/sizer';
 import { openSource } from '../sources/openSource';
 import { createControlMemory, type ControlMemory } from './control';
 import { createLedgerRingMemory, type LedgerRingMemory } from './ledgerRing';

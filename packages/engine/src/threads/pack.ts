@@ -1,6 +1,6 @@
 import { dueUs } from '@mellow/core';
 import { createHeldFeed } from '../hindsight/heldFeed';
-import { openLaneEncoder, type LaneEncoder } from '../media/laneEncoder';
+import { openLaneEncoder, type LaneEncoder } from '../encode/laneEncoder';
 import { openControl } from '../shared/control';
 import type { Owns } from '../shared/disposer';
 import { openLedgerRing } from '../shared/ledgerRing';

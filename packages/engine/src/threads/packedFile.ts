@@ -1,7 +1,7 @@
 import { Packet } from 'node-av/lib';
 import { errorText } from '@mellow/core';
-import { openPacketIndex, type PacketIndex } from '../media/packetIndex';
-import { openPartedWriter, type PartedWriter } from '../media/partedWriter';
+import { openPacketIndex, type PacketIndex } from '../container/packetIndex';
+import { openPartedWriter, type PartedWriter } from '../container/partedWriter';
 import type { Control } from '../shared/control';
 import type { Owns } from '../shared/disposer';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';

@@ -1,5 +1,5 @@
 import { periodUs } from '@mellow/core';
-import { openSampleReader } from '../media/sampleReader';
+import { openSampleReader } from '../reading/sampleReader';
 import { endPresenting, presentFrame } from '../sources/presentFrame';
 import { openControl } from '../shared/control';
 import { nowUs, sleepUs } from '../shared/monotonic';

@@ -1,6 +1,6 @@
 import { encodeQueueFrames, errorText } from '@mellow/core';
 import { openCameraPictures } from '../camera/cameraPictures';
-import { createSizer } from '../media/sizer';
+import { createSizer } from '../size/sizer';
 import { openControl } from '../shared/control';
 import { openLedgerRing, rowStates } from '../shared/ledgerRing';
 import { openRingReader, openRingWriter } from '../shared/messageRing';

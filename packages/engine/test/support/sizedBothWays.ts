@@ -10,11 +10,11 @@ import {
 } from '@mellow/model';
 import { pairwise } from '../../matrix/pairwise';
 import { lumaParts } from '../../src/convert/matrixWeights';
-import { nativePixels } from '../../src/media/encoderNames';
-import { filterSizer } from '../../src/media/filterSizer';
-import { pixelLayout, planesOver, type PixelLayout } from '../../src/media/pixelLayout';
-import { createSizer } from '../../src/media/sizer';
-import { liftOf, sizingWay } from '../../src/media/sizingWay';
+import { nativePixels } from '../../src/encode/encoderNames';
+import { filterSizer } from '../../src/size/filterSizer';
+import { pixelLayout, planesOver, type PixelLayout } from '../../src/pixels/pixelLayout';
+import { createSizer } from '../../src/size/sizer';
+import { liftOf, sizingWay } from '../../src/size/sizingWay';
 import { createPicturePools } from '../../src/shared/picturePools';
 import { openSlotPool } from '../../src/shared/slotPool';
 

@@ -7,7 +7,7 @@ import { noJournal, type Journal } from '../files/journal';
 import { giveBack, replaceOwn, reserveFile } from '../files/reserve';
 import { copyStripes } from './copyStripes';
 import { copyTracks } from './copyTracks';
-import { factsOf, type ReadProgress } from './readBack';
+import { factsOf, type ReadProgress } from '../reading/readBack';
 
 /**
  * Copies every track of a file, or of all parts in a list, into one Matroska or plain MP4 without encoding again, flushes

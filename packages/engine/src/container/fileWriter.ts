@@ -12,14 +12,14 @@ import {
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
 import { opening, type Owns } from '../shared/disposer';
-import { reorderDelayOf } from './decodeTimes';
+import { reorderDelayOf } from '../encode/decodeTimes';
 import { pictureTimescale } from './pictureTimescale';
-import { nativeEncoders, nativePixels, trackTag } from './encoderNames';
-import { fileTags } from './pictureFrames';
+import { nativeEncoders, nativePixels, trackTag } from '../encode/encoderNames';
+import { fileTags } from '../encode/pictureFrames';
 import { tellPictureLevel } from './pictureLevel';
-import { requireNative } from './requireNative';
-import type { LaneEncoder } from './laneEncoder';
-import { setOptions } from './setOptions';
+import { requireNative } from '../pixels/requireNative';
+import type { LaneEncoder } from '../encode/laneEncoder';
+import { setOptions } from '../encode/setOptions';
 
 /** Where the muxer's bytes go. */
 export interface ByteSink {

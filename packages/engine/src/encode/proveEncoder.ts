@@ -5,9 +5,9 @@ import type { Frame } from 'node-av/lib';
 import { nativePixels } from './encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
 import { createNativeFrame, fileTags, fillNativeFrame } from './pictureFrames';
-import { pixelLayout, planesOver } from './pixelLayout';
-import type { ReadProgress } from './readBack';
-import { createSizer, sourceLayout } from './sizer';
+import { pixelLayout, planesOver } from '../pixels/pixelLayout';
+import type { ReadProgress } from '../reading/readBack';
+import { createSizer, sourceLayout } from '../size/sizer';
 import { timeFrames } from './timeFrames';
 
 const drawnPictures = 12;

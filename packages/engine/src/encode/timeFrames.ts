@@ -1,7 +1,7 @@
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet, type Frame } from 'node-av/lib';
 import type { PictureEncoder } from './pictureEncoder';
-import type { ReadProgress } from './readBack';
+import type { ReadProgress } from '../reading/readBack';
 
 /** Processor time and time on the clock a frame. @throws when not every frame comes back */
 export function timeFrames(

@@ -7,7 +7,7 @@ import { dueUs, nearestDue } from '@mellow/core';
 import { createDisposer } from '../shared/disposer';
 import { decodedSamples, type DecodedSamples } from './decodedSamples';
 import { openMedia, type ReadProgress } from './readBack';
-import { otherWord, trackWords, type TrackWords } from './trackWords';
+import { otherWord, trackWords, type TrackWords } from '../container/trackWords';
 
 /** Sound may stand so far from where it stood beside the picture: what containers round, and what a codec has before its first sample. */
 const soundToleranceUs = 8000;

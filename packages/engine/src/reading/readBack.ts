@@ -18,12 +18,12 @@ import {
   Packet,
   type Stream,
 } from 'node-av/lib';
-import { pictureProfileName, colourName, rangeName } from './codedNames';
-import { firstListed, isPartsList, listedBytes } from './partsList';
-import { isStripesList, openStripes } from './stripesList';
-import { openStripedInput } from './stripedInput';
-import { requireNative } from './requireNative';
-import { trackName } from './trackName';
+import { pictureProfileName, colourName, rangeName } from '../container/codedNames';
+import { firstListed, isPartsList, listedBytes } from '../container/partsList';
+import { isStripesList, openStripes } from '../container/stripesList';
+import { openStripedInput } from '../container/stripedInput';
+import { requireNative } from '../pixels/requireNative';
+import { trackName } from '../container/trackName';
 
 /** A packet of the picture track, in the order of the file. */
 export interface PictureFacts {

@@ -3,9 +3,9 @@ import { AV_PIX_FMT_YUVJ420P, AVCOL_RANGE_JPEG, AVSEEK_FLAG_BACKWARD, FF_ENCODER
 import type { FormatContext } from 'node-av/lib';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational, type Stream } from 'node-av/lib';
 import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
-import { filterInputOf, openPictureFilter } from './pictureFilter';
+import { filterInputOf, openPictureFilter } from '../size/pictureFilter';
 import { openMedia } from './readBack';
-import { requireNative } from './requireNative';
+import { requireNative } from '../pixels/requireNative';
 
 const stillWidthPx = 480;
 

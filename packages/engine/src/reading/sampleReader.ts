@@ -2,10 +2,10 @@ import { existsSync } from 'node:fs';
 import type { MediaFacts, SampleSource } from '@mellow/model';
 import { Frame, type CodecContext, type FormatContext } from 'node-av/lib';
 import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
-import { openFittingFilter } from './fittingFilter';
-import { filterInputOf, type FilterInput } from './pictureFilter';
-import { readNativeFrame } from './pictureFrames';
-import type { PixelLayout } from './pixelLayout';
+import { openFittingFilter } from '../size/fittingFilter';
+import { filterInputOf, type FilterInput } from '../size/pictureFilter';
+import { readNativeFrame } from '../encode/pictureFrames';
+import type { PixelLayout } from '../pixels/pixelLayout';
 import { factsOf, openMedia, type ReadProgress } from './readBack';
 
 /** Pictures of a sample, one after another, from its beginning and round again. */

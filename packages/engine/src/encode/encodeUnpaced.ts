@@ -6,11 +6,11 @@ import {
   AVSEEK_FLAG_BACKWARD,
 } from 'node-av/constants';
 import { Frame } from 'node-av/lib';
-import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
+import { decodedPictures, openDecoder, pictureTrack } from '../reading/decodedPictures';
 import { nativePixels } from './encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
-import { filterInputOf, openPictureFilter, type PictureFilter } from './pictureFilter';
-import { openMedia, type ReadProgress } from './readBack';
+import { filterInputOf, openPictureFilter, type PictureFilter } from '../size/pictureFilter';
+import { openMedia, type ReadProgress } from '../reading/readBack';
 import { timeFrames } from './timeFrames';
 
 /** Decoded frames that are held at once, at most; the rest of a large picture's frames are not needed to tell. */

@@ -8,13 +8,13 @@ import {
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
 import { dueUs, nearestDue } from '@mellow/core';
-import { fourCharacters } from './encoderNames';
+import { fourCharacters } from '../encode/encoderNames';
 import { indexBytes } from './partedWriter';
 import { tellPictureLevel } from './pictureLevel';
 import { pictureTimescale } from './pictureTimescale';
-import { openMedia, readFileBack, type ReadProgress } from './readBack';
+import { openMedia, readFileBack, type ReadProgress } from '../reading/readBack';
 import { scanOrder, type PictureOrder } from './reorder';
-import { setOptions } from './setOptions';
+import { setOptions } from '../encode/setOptions';
 import { samplesIn, soundClock } from './soundSteps';
 import { trackName } from './trackName';
 import { tagTells } from './trackWords';
