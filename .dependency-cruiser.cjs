@@ -28,6 +28,13 @@ module.exports = {
       to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
     },
     {
+      name: 'no-circles-of-engine-folders',
+      severity: 'error',
+      scope: 'folder',
+      from: { path: '^packages/engine/src' },
+      to: { circular: true },
+    },
+    {
       name: 'through-the-front-door',
       severity: 'error',
       from: { path: '^(packages|apps)/([^/]+)/', pathNot: '/test/' },

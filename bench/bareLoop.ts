@@ -3,7 +3,7 @@ import { Packet } from 'node-av/lib';
 import { takeOrderSchema } from '@mellow/model';
 import { createPicture, practiceScene } from '@mellow/practice';
 import { openPictureEncoder } from '../packages/engine/src/encode/pictureEncoder';
-import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../packages/engine/src/encode/pictureFrames';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../packages/engine/src/native/pictureFrames';
 import { sourceLayout } from '../packages/engine/src/size/sizer';
 
 /**

@@ -7,7 +7,7 @@ import type { TakeOrder } from '@mellow/model';
 import { openRingWriter } from '../packages/engine/src/shared/messageRing';
 import { createTakeMemory } from '../packages/engine/src/shared/takeMemory';
 import type { ThreadMessage } from '../packages/engine/src/shared/threadPort';
-import { fileKinds } from '../packages/engine/src/threads/queueKinds';
+import { fileKinds } from '../packages/engine/src/shared/queueKinds';
 import { atLeast, figure, median, type BenchResult } from './measure';
 import { orderOf } from './pipeline';
 

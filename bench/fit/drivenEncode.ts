@@ -3,16 +3,16 @@ import type { PracticeGame, Recipe } from '@mellow/model';
 import { createPicture, practiceScene, slotsPerSecond, warmUpUs, type Picture420 } from '@mellow/practice';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Frame, Packet } from 'node-av/lib';
-import { nativeEncoders, nativePixels } from '../../packages/engine/src/encode/encoderNames';
+import { nativeEncoders, nativePixels } from '../../packages/engine/src/native/encoderNames';
 import { openPictureEncoder } from '../../packages/engine/src/encode/pictureEncoder';
 import {
   createNativeFrame,
   fileTags,
   fillNativeFrame,
   readNativeFrame,
-} from '../../packages/engine/src/encode/pictureFrames';
-import { pixelLayout, planesOver } from '../../packages/engine/src/pixels/pixelLayout';
-import { requireNative } from '../../packages/engine/src/pixels/requireNative';
+} from '../../packages/engine/src/native/pictureFrames';
+import { pixelLayout, planesOver } from '../../packages/engine/src/native/pixelLayout';
+import { requireNative } from '../../packages/engine/src/native/requireNative';
 import { createSizer, sourceLayout } from '../../packages/engine/src/size/sizer';
 
 /** What one kind of passage came to. */

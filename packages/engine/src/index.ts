@@ -12,7 +12,7 @@ export { journalSteps, provenAt, undoJournal, type JournalStep } from './files/j
 export * from './files/reserve';
 export * from './ledger/closedLedger';
 export { replaceClosedLedger } from './ledger/closedWriter';
-export { ledgerNames } from './ledger/ledgerNames';
+export { ledgerNames } from './files/ledgerNames';
 export { liveSeconds, readHeader, readLedgerColumns, readSeconds } from './ledger/storedLedger';
 export { writePartsList } from './container/partsList';
 export { writeStripesList } from './container/stripesList';

@@ -4,9 +4,9 @@ import type { Camera, CameraInput } from '@mellow/model';
 import { drawStandInCamera, pictureOver } from '@mellow/practice';
 import { openDecoder, pictureTrack } from '../reading/decodedPictures';
 import { openFittingFilter } from '../size/fittingFilter';
-import { readNativeFrame } from '../encode/pictureFrames';
-import type { PixelLayout } from '../pixels/pixelLayout';
-import { requireNative } from '../pixels/requireNative';
+import { readNativeFrame } from '../native/pictureFrames';
+import type { PixelLayout } from '../native/pixelLayout';
+import { requireNative } from '../native/requireNative';
 import { nowUs, sleepUs } from '../shared/monotonic';
 
 /** Pictures of a camera, in the size and kind that the recipe wants. */

@@ -4,11 +4,11 @@ import { FFmpegError, Packet } from 'node-av/lib';
 import { startRecipe, plainPracticeGame } from '@mellow/core';
 import type { Camera, FileIdentity, Recipe } from '@mellow/model';
 import { isSameOpenFile } from '../files/identity';
-import { nativePixels } from '../encode/encoderNames';
+import { nativePixels } from '../native/encoderNames';
 import { openFileWriter } from '../container/fileWriter';
 import { openPictureEncoder } from '../encode/pictureEncoder';
-import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../encode/pictureFrames';
-import type { PixelLayout } from '../pixels/pixelLayout';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../native/pictureFrames';
+import type { PixelLayout } from '../native/pixelLayout';
 
 /** A camera's file is flushed as often as a take's. */
 const flushEveryUs = 1e6;

@@ -1,6 +1,6 @@
 import { cameraPart } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
-import { pixelLayout, planesOver, type PixelLayout, type PlaneLayout } from '../pixels/pixelLayout';
+import { pixelLayout, planesOver, type PixelLayout, type PlaneLayout } from '../native/pixelLayout';
 import { createSizer } from '../size/sizer';
 
 /** The camera's picture as it lies in the file's. */

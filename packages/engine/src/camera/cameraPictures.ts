@@ -1,6 +1,6 @@
 import type { Recipe, TakeOrder } from '@mellow/model';
 import { drawStandInCamera, pictureOver } from '@mellow/practice';
-import { planesOver, type PixelLayout } from '../pixels/pixelLayout';
+import { planesOver, type PixelLayout } from '../native/pixelLayout';
 import type { Control } from '../shared/control';
 import { nowUs } from '../shared/monotonic';
 import { openSlotPool } from '../shared/slotPool';

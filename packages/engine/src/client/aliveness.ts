@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
 import { connect } from 'node:net';
 import { join } from 'node:path';
-import { ledgerNames } from '../ledger/ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 /** gone: nobody answers at its address; answers: it lives; silent: its process is there and does not answer. */
 export type RecorderSign = 'gone' | 'answers' | 'silent';

@@ -12,14 +12,14 @@ import {
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
 import { opening, type Owns } from '../shared/disposer';
-import { reorderDelayOf } from '../encode/decodeTimes';
+import { reorderDelayOf } from './decodeTimes';
 import { pictureTimescale } from './pictureTimescale';
-import { nativeEncoders, nativePixels, trackTag } from '../encode/encoderNames';
-import { fileTags } from '../encode/pictureFrames';
+import { nativeEncoders, nativePixels, trackTag } from '../native/encoderNames';
+import { fileTags } from '../native/pictureFrames';
 import { tellPictureLevel } from './pictureLevel';
-import { requireNative } from '../pixels/requireNative';
-import type { LaneEncoder } from '../encode/laneEncoder';
-import { setOptions } from '../encode/setOptions';
+import { requireNative } from '../native/requireNative';
+import type { LaneEncoder } from '../sound/laneEncoder';
+import { setOptions } from '../native/setOptions';
 
 /** Where the muxer's bytes go. */
 export interface ByteSink {

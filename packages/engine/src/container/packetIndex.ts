@@ -1,7 +1,7 @@
 import { appendFileSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { errorText } from '@mellow/core';
-import { fileLines } from '../ledger/pieces';
+import { fileLines } from '../files/pieces';
 import { nowUs } from '../shared/monotonic';
 
 /** A packet as it lies in a file that keeps its index for the end. */

@@ -2,7 +2,7 @@ import { existsSync, statSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import type { PartFile } from '@mellow/model';
 import { writeDurably } from '../files/durable';
-import { ledgerNames } from '../ledger/ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 const ending = extname(ledgerNames.partsList);
 type Part = Pick<PartFile, 'path' | 'startUs'>;

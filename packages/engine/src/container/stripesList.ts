@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { stripeLayoutSchema, type StripeLayout } from '@mellow/model';
 import { writeDurably } from '../files/durable';
 import { openStripedReading, type StripedReading } from '../files/stripedReading';
-import { ledgerNames } from '../ledger/ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 const listSchema = stripeLayoutSchema.extend({ paths: z.array(z.string()).min(1) });
 const ending = extname(ledgerNames.stripesList);

@@ -7,7 +7,7 @@ import {
 } from 'node-av/constants';
 import { Frame } from 'node-av/lib';
 import { decodedPictures, openDecoder, pictureTrack } from '../reading/decodedPictures';
-import { nativePixels } from './encoderNames';
+import { nativePixels } from '../native/encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
 import { filterInputOf, openPictureFilter, type PictureFilter } from '../size/pictureFilter';
 import { openMedia, type ReadProgress } from '../reading/readBack';

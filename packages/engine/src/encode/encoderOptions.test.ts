@@ -1,6 +1,6 @@
 import { plainPracticeGame, startRecipe } from '@mellow/core';
 import { efforts, type Recipe } from '@mellow/model';
-import { avcProfileName, colourName, pictureProfileName, rangeName } from '../container/codedNames';
+import { avcProfileName, colourName, pictureProfileName, rangeName } from '../native/codedNames';
 import { encoderOptions } from './encoderOptions';
 
 const base = startRecipe({ purpose: 'long-play', sessionMinutes: 30 }, plainPracticeGame, 'd');

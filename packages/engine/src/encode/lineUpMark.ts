@@ -1,7 +1,7 @@
 import type { Frame } from 'node-av/lib';
 import { dueUs, leadInMarkIn } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
-import type { PixelLayout } from '../pixels/pixelLayout';
+import type { PixelLayout } from '../native/pixelLayout';
 
 /** The figures of the marks, five cells across and seven down with their edge. */
 const figures: Record<number, readonly string[]> = {

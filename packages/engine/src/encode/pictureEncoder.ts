@@ -10,10 +10,10 @@ import {
 } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Rational, type Frame, type Packet } from 'node-av/lib';
 import { openCardUpload, type CardUpload } from './cardUpload';
-import { candidatesOf, nativePixels } from './encoderNames';
+import { candidatesOf, nativePixels } from '../native/encoderNames';
 import { encoderOptions } from './encoderOptions';
-import { fileTags } from './pictureFrames';
-import { setOptions } from './setOptions';
+import { fileTags } from '../native/pictureFrames';
+import { setOptions } from '../native/setOptions';
 
 /** An opened encoder; pictures go in and packets come out as the library's own calls answer. */
 export interface PictureEncoder {

@@ -2,10 +2,10 @@ import { encoderFacts, plainPracticeGame, startRecipe, withEncoder, errorText } 
 import type { EncoderProof, MediaJob, Recipe } from '@mellow/model';
 import { createPicture, practiceScene } from '@mellow/practice';
 import type { Frame } from 'node-av/lib';
-import { nativePixels } from './encoderNames';
+import { nativePixels } from '../native/encoderNames';
 import { openPictureEncoder } from './pictureEncoder';
-import { createNativeFrame, fileTags, fillNativeFrame } from './pictureFrames';
-import { pixelLayout, planesOver } from '../pixels/pixelLayout';
+import { createNativeFrame, fileTags, fillNativeFrame } from '../native/pictureFrames';
+import { pixelLayout, planesOver } from '../native/pixelLayout';
 import type { ReadProgress } from '../reading/readBack';
 import { createSizer, sourceLayout } from '../size/sizer';
 import { timeFrames } from './timeFrames';

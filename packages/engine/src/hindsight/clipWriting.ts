@@ -8,7 +8,7 @@ import { syncFolder, writeFully } from '../files/durable';
 import { isSameOpenFile } from '../files/identity';
 import { opening, type Owns } from '../shared/disposer';
 import { openFileWriter } from '../container/fileWriter';
-import { openLaneEncoder } from '../encode/laneEncoder';
+import { openLaneEncoder } from '../sound/laneEncoder';
 import { pictureTrack, type HeldClip, type HeldPacket } from './history';
 
 export interface ClipFacts {

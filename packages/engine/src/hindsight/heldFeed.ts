@@ -1,7 +1,7 @@
 import type { Packet } from 'node-av/lib';
 import type { Control } from '../shared/control';
 import { openRingWriter, type RingMemory } from '../shared/messageRing';
-import { heldKinds } from '../threads/queueKinds';
+import { heldKinds } from '../shared/queueKinds';
 import { pictureTrack } from './history';
 
 /** Pack's side of what holds the last minutes: it never waits for it. */

@@ -7,7 +7,7 @@ import type { Recipe } from '@mellow/model';
 import { writeFully } from '../files/durable';
 import { opening, type Owns } from '../shared/disposer';
 import { openFileWriter } from '../container/fileWriter';
-import { openLaneEncoder } from '../encode/laneEncoder';
+import { openLaneEncoder } from '../sound/laneEncoder';
 import { openMedia } from '../reading/readBack';
 import { pictureTrack, type HeldPacket } from './history';
 

@@ -6,7 +6,7 @@ import { concatColumns, createColumns, pyramidOf, sliceColumns, toRows, type Led
 import { fateCode } from '@mellow/model';
 import { openLedgerReader } from './closedLedger';
 import { openClosedLedger } from './closedWriter';
-import { ledgerNames } from './ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 import { liveBatches, liveSeconds } from './storedLedger';
 
 let folder: string;

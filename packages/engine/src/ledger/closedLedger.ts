@@ -15,7 +15,7 @@ import {
 } from '@mellow/core';
 import { lossListSchema, type FrameRate, type LossRun, type Pyramid } from '@mellow/model';
 import { columnsOf } from './arrowRows';
-import { ledgerNames } from './ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 import { readLedgerColumns } from './storedLedger';
 
 /** A take's ledger for readers: only what is asked for is read. */

@@ -13,7 +13,7 @@ import {
 import type { LossRun, SecondRow } from '@mellow/model';
 import { syncFolder, temporaryBeside, writeDurably, writeFully } from '../files/durable';
 import { batchOf, ledgerSchema, rowsPerBatch } from './arrowRows';
-import { ledgerNames } from './ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 /** A queue that hands bytes on instead of keeping them. */
 class HandOn extends AsyncByteQueue {

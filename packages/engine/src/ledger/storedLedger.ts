@@ -3,8 +3,8 @@ import { join } from 'node:path';
 import { concatColumns, type LedgerColumns } from '@mellow/core';
 import { ledgerHeaderSchema, secondRowSchema, type LedgerHeader, type SecondRow } from '@mellow/model';
 import { readBatches } from './arrowRows';
-import { ledgerNames } from './ledgerNames';
-import { fileLines, filePieces } from './pieces';
+import { ledgerNames } from '../files/ledgerNames';
+import { fileLines, filePieces } from '../files/pieces';
 
 /** @throws in words where the header is missing, empty or no header */
 export function readHeader(folder: string): LedgerHeader {

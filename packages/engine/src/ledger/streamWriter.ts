@@ -4,7 +4,7 @@ import { createColumns, dueUs, type LedgerColumns, errorText } from '@mellow/cor
 import type { FrameRate, LedgerHeader, SecondRow } from '@mellow/model';
 import { writeDurably, writeFully } from '../files/durable';
 import { ledgerBatch, ledgerStreamHead } from './arrowRows';
-import { ledgerNames } from './ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 export interface LedgerStreamWriter {
   /**

@@ -2,7 +2,7 @@ import { closeSync, futimesSync, openSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
 import { join } from 'node:path';
 import { dropLocalAddress } from '../client/localAddress';
-import { ledgerNames } from '../ledger/ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 /** What a living recorder answers at its address. */
 export interface Aliveness {

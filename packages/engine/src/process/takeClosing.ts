@@ -4,7 +4,7 @@ import type { GameRun, PartFile, TakeClosing, TakeEnd } from '@mellow/model';
 import { cameraReport } from '../camera/cameraReport';
 import { writeDurably } from '../files/durable';
 import { identityOfPath } from '../files/identity';
-import { ledgerNames } from '../ledger/ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 import { openSampleLog } from '../shared/sampleLog';
 import { endOf, endTexts, nothingRecorded } from './takeTexts';
 import type { GamePiece, TakeRecord } from './takeState';

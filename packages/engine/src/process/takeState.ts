@@ -5,7 +5,7 @@ import { openLedgerRing, type LedgerRing } from '../shared/ledgerRing';
 import { openRingWriter } from '../shared/messageRing';
 import { openTakeClock, type TakeClock } from '../shared/takeClock';
 import { createTakeMemory, type TakeMemory } from '../shared/takeMemory';
-import { openSource, type SourceFacts } from '../sources/openSource';
+import { openSource, type SourceFacts } from '../shared/openSource';
 import { createLiveCounter } from './liveCounter';
 import { countingLog } from './repeatedLines';
 import { openTakeSounds, type TakeSounds } from './takeSounds';

@@ -2,7 +2,7 @@ import { passesThrough } from '@mellow/core';
 import type { TakeOrder } from '@mellow/model';
 import type { TakeMemory } from '../shared/takeMemory';
 import { stripesNamed, type ThreadName } from '../shared/threadNames';
-import type { SourceFacts } from '../sources/openSource';
+import type { SourceFacts } from '../shared/openSource';
 import { soundThreads } from './takeSounds';
 
 /** Which threads a take has, and what is waited for. */

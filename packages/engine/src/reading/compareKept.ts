@@ -3,10 +3,10 @@ import type { Likeness, MediaJob } from '@mellow/model';
 import { AVSEEK_FLAG_BACKWARD, type AVPixelFormat } from 'node-av/constants';
 import { avGetPixFmtName, type FormatContext, type Frame, type Stream } from 'node-av/lib';
 import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
-import { readKeptPictures, type KeptPicture } from '../encode/keptPictures';
-import { principalPlane } from '../pixels/principalPlane';
+import { readKeptPictures, type KeptPicture } from './keptPictures';
+import { principalPlane } from '../native/principalPlane';
 import { openMedia, type ReadProgress } from './readBack';
-import { requireNative } from '../pixels/requireNative';
+import { requireNative } from '../native/requireNative';
 
 /** Kept pictures that lie farther apart than this are sought, so that a long take is not decoded whole. */
 const seekOverS = 5;

@@ -1,6 +1,6 @@
 import { AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, type FormatContext, type Stream } from 'node-av/lib';
-import { requireNative } from '../pixels/requireNative';
+import { requireNative } from '../native/requireNative';
 
 /** The picture track of an opened file. @throws in words where there is none */
 export const pictureTrack = (input: FormatContext): Stream =>

@@ -18,11 +18,11 @@ import {
   Packet,
   type Stream,
 } from 'node-av/lib';
-import { pictureProfileName, colourName, rangeName } from '../container/codedNames';
+import { pictureProfileName, colourName, rangeName } from '../native/codedNames';
 import { firstListed, isPartsList, listedBytes } from '../container/partsList';
 import { isStripesList, openStripes } from '../container/stripesList';
 import { openStripedInput } from '../container/stripedInput';
-import { requireNative } from '../pixels/requireNative';
+import { requireNative } from '../native/requireNative';
 import { trackName } from '../container/trackName';
 
 /** A packet of the picture track, in the order of the file. */

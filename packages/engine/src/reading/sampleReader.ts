@@ -4,8 +4,8 @@ import { Frame, type CodecContext, type FormatContext } from 'node-av/lib';
 import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
 import { openFittingFilter } from '../size/fittingFilter';
 import { filterInputOf, type FilterInput } from '../size/pictureFilter';
-import { readNativeFrame } from '../encode/pictureFrames';
-import type { PixelLayout } from '../pixels/pixelLayout';
+import { readNativeFrame } from '../native/pictureFrames';
+import type { PixelLayout } from '../native/pixelLayout';
 import { factsOf, openMedia, type ReadProgress } from './readBack';
 
 /** Pictures of a sample, one after another, from its beginning and round again. */

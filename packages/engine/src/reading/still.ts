@@ -5,7 +5,7 @@ import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational, type Stream 
 import { decodedPictures, openDecoder, pictureTrack } from './decodedPictures';
 import { filterInputOf, openPictureFilter } from '../size/pictureFilter';
 import { openMedia } from './readBack';
-import { requireNative } from '../pixels/requireNative';
+import { requireNative } from '../native/requireNative';
 
 const stillWidthPx = 480;
 

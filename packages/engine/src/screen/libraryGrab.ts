@@ -3,9 +3,9 @@ import type { SizePx } from '@mellow/core';
 import { errorText } from '@mellow/core';
 import { openDecoder, pictureTrack } from '../reading/decodedPictures';
 import { openFittingFilter } from '../size/fittingFilter';
-import { pixelLayout } from '../pixels/pixelLayout';
-import { readNativeFrame } from '../encode/pictureFrames';
-import { requireNative } from '../pixels/requireNative';
+import { pixelLayout } from '../native/pixelLayout';
+import { readNativeFrame } from '../native/pictureFrames';
+import { requireNative } from '../native/requireNative';
 import type { GrabInput } from './grabTable';
 
 /** One picture after another from the screen; each call grabs now. */

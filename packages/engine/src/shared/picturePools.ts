@@ -1,6 +1,6 @@
 import type { Recipe } from '@mellow/model';
 import { createPictureMemory } from '../convert/pixelConverter';
-import type { PixelLayout } from '../pixels/pixelLayout';
+import type { PixelLayout } from '../native/pixelLayout';
 import type { ConversionRoom } from '../size/sizer';
 import { betweenLayout, sizingWay } from '../size/sizingWay';
 import { createSlotPoolMemory, slotPoolBytes, type SlotPoolMemory } from './slotPool';

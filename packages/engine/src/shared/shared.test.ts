@@ -2,7 +2,7 @@ import * as fc from 'fast-check';
 import { createControlMemory, openControl } from './control';
 import { createRingMemory, openRingReader, openRingWriter } from './messageRing';
 import { createSampleLogMemory, openSampleLog } from './sampleLog';
-import { pixelLayout } from '../pixels/pixelLayout';
+import { pixelLayout } from '../native/pixelLayout';
 import { createSlotPoolMemory, openSlotPool } from './slotPool';
 
 describe('the message ring', () => {

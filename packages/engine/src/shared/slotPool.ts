@@ -1,5 +1,5 @@
 import { pictureOver, type Picture420 } from '@mellow/practice';
-import { planesOver, type PixelLayout } from '../pixels/pixelLayout';
+import { planesOver, type PixelLayout } from '../native/pixelLayout';
 
 /**
  * Pictures in shared memory. A slot is free, being written, ready, or held by `state - ready` holders;

@@ -1,9 +1,9 @@
 import { encodeQueueFrames, filedSize, isHeard, passesThrough, periodUs, sizeQueueFrames } from '@mellow/core';
 import type { SoundSource, TakeOrder } from '@mellow/model';
-import { nativePixels } from '../encode/encoderNames';
-import { pixelLayout } from '../pixels/pixelLayout';
+import { nativePixels } from '../native/encoderNames';
+import { pixelLayout } from '../native/pixelLayout';
 import type { ConversionRoom } from '../size/sizer';
-import { openSource } from '../sources/openSource';
+import { openSource } from './openSource';
 import { createControlMemory, type ControlMemory } from './control';
 import { createLedgerRingMemory, type LedgerRingMemory } from './ledgerRing';
 import { createRingMemory, type RingMemory } from './messageRing';

@@ -1,6 +1,6 @@
 import type { Recipe } from '@mellow/model';
 import { openPixelConverter, type Halved, type PlaneAt } from '../convert/pixelConverter';
-import { blackOf, planesOver, type PixelLayout } from '../pixels/pixelLayout';
+import { blackOf, planesOver, type PixelLayout } from '../native/pixelLayout';
 import { openPlaneScaler, type PictureLayoutPart, type PlaneScaler } from './planeScaler';
 import { blackBeside, hasBars, partsOf, startOf, type Part } from './sizedParts';
 import type { ConversionRoom, Sizer } from './sizer';

@@ -1,9 +1,9 @@
 import { fileMatrix, fileRange } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import { Frame } from 'node-av/lib';
-import { createNativeFrame, fillNativeFrame, readNativeFrame, sourceTags } from '../encode/pictureFrames';
+import { createNativeFrame, fillNativeFrame, readNativeFrame, sourceTags } from '../native/pictureFrames';
 import { openPictureFilter } from './pictureFilter';
-import type { PixelLayout } from '../pixels/pixelLayout';
+import type { PixelLayout } from '../native/pixelLayout';
 import { scalingMethods } from './planeScaler';
 import { hasBars, partsOf } from './sizedParts';
 import { fileSamples } from './sizingWay';

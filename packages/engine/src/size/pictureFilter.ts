@@ -1,8 +1,8 @@
 import { AVCOL_RANGE_JPEG, AVCOL_RANGE_UNSPECIFIED, AVCOL_SPC_RGB, type AVPixelFormat } from 'node-av/constants';
 import { avGetPixFmtName, Filter, FilterGraph, FilterInOut, FFmpegError, type Frame } from 'node-av/lib';
 import { isRgbFormat } from '@mellow/core';
-import { filterMatrixName } from '../container/codedNames';
-import { requireNative } from '../pixels/requireNative';
+import { filterMatrixName } from '../native/codedNames';
+import { requireNative } from '../native/requireNative';
 
 /** The library keeps its own reference to a frame that is added with this flag; the caller's stays as it is. */
 const keepReference = 8;

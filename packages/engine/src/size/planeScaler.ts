@@ -22,7 +22,7 @@ import {
   type SwsFlags,
 } from 'node-av/constants';
 import { FFmpegError, SoftwareScaleContext } from 'node-av/lib';
-import type { LayoutName, PixelLayout } from '../pixels/pixelLayout';
+import type { LayoutName, PixelLayout } from '../native/pixelLayout';
 import { startOf, type Part } from './sizedParts';
 
 /** The scaling library's flags and names for our filters. */

@@ -1,6 +1,6 @@
 import { fitInto, type SizePx } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
-import type { PixelLayout, PlaneLayout } from '../pixels/pixelLayout';
+import type { PixelLayout, PlaneLayout } from '../native/pixelLayout';
 
 /** A part of a picture, sides even. */
 export interface Part extends SizePx {

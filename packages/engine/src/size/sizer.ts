@@ -3,7 +3,7 @@ import type { Recipe } from '@mellow/model';
 import type { PictureMemory } from '../convert/pixelConverter';
 import { createConvertingSizer } from './convertingSizer';
 import { filterSizer } from './filterSizer';
-import { blackOf, pixelLayout, type PixelLayout } from '../pixels/pixelLayout';
+import { blackOf, pixelLayout, type PixelLayout } from '../native/pixelLayout';
 import { openPlaneScaler } from './planeScaler';
 import { blackBeside, hasBars, partsOf } from './sizedParts';
 import { sizingWay } from './sizingWay';

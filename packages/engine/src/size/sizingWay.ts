@@ -1,8 +1,8 @@
 import { fileMatrix, fileRange } from '@mellow/core';
 import type { Recipe } from '@mellow/model';
 import type { Samples } from '../convert/matrixWeights';
-import { nativePixels } from '../encode/encoderNames';
-import { pixelLayout, type LayoutName, type PixelLayout } from '../pixels/pixelLayout';
+import { nativePixels } from '../native/encoderNames';
+import { pixelLayout, type LayoutName, type PixelLayout } from '../native/pixelLayout';
 import { partsOf, type Part } from './sizedParts';
 
 /**

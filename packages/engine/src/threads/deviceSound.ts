@@ -10,7 +10,7 @@ import {
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, InputFormat, Packet } from 'node-av/lib';
 import type { ChannelPlace } from '@mellow/model';
-import { requireNative } from '../pixels/requireNative';
+import { requireNative } from '../native/requireNative';
 import { nowUs } from '../shared/monotonic';
 import type { DeviceMessage, DeviceOrder } from '../sound/deviceFeed';
 import { samplesOfPcm, type PcmKind } from '../sound/pcm';

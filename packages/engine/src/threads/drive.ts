@@ -8,7 +8,7 @@ import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { openDriveParts } from './driveParts';
 import { openDriveStripes } from './driveStripes';
 import { createFaults } from './faults';
-import { fileKinds } from './queueKinds';
+import { fileKinds } from '../shared/queueKinds';
 
 const ENOSPC = 28;
 const ENOENT = 2;

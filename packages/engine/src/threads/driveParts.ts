@@ -6,7 +6,7 @@ import { openGrowingFile, type GrowingFile } from '../files/growingFile';
 import { reserveFile } from '../files/reserve';
 import { holdReserve, type HeldRoom } from '../files/reserveRoom';
 import { deviceOf, freeBytes } from '../files/freeRoom';
-import { ledgerNames } from '../ledger/ledgerNames';
+import { ledgerNames } from '../files/ledgerNames';
 
 /** A folder that parts go to, with what its drive allows. */
 export interface PartPlace {

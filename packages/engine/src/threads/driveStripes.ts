@@ -7,7 +7,7 @@ import type { SampleLog } from '../shared/sampleLog';
 import { openStripeFigures, type StripeMemory } from '../shared/stripeMemory';
 import { sleepUs } from '../shared/monotonic';
 import type { DriveParts } from './driveParts';
-import { fileKinds } from './queueKinds';
+import { fileKinds } from '../shared/queueKinds';
 
 const pushPatienceUs = 50_000;
 

@@ -2,13 +2,13 @@ import { join } from 'node:path';
 import { AVERROR_EAGAIN, AVERROR_EOF } from 'node-av/constants';
 import { FFmpegError, Packet } from 'node-av/lib';
 import { encoderWords, filedSize, errorText } from '@mellow/core';
-import { ledgerNames } from '../ledger/ledgerNames';
-import { createDecodeTimes, reorderDelayOf } from '../encode/decodeTimes';
-import { nativePixels } from '../encode/encoderNames';
-import { createPictureKeeper } from '../encode/keptPictures';
+import { ledgerNames } from '../files/ledgerNames';
+import { createDecodeTimes, reorderDelayOf } from '../container/decodeTimes';
+import { nativePixels } from '../native/encoderNames';
+import { createPictureKeeper } from '../reading/keptPictures';
 import { drawLineUpMark } from '../encode/lineUpMark';
 import { openPictureEncoder } from '../encode/pictureEncoder';
-import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../encode/pictureFrames';
+import { createNativeFrame, fileTags, fillNativeFrame, freshMemory } from '../native/pictureFrames';
 import { openControl } from '../shared/control';
 import { applyEncoderPriority } from '../shared/encoderPriority';
 import { openLedgerRing } from '../shared/ledgerRing';
@@ -20,7 +20,7 @@ import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { systemFacts } from '../system/systemFacts';
 import { createFaults } from './faults';
 import { forEachFrame } from './frameLoop';
-import { packetKinds } from './queueKinds';
+import { packetKinds } from '../shared/queueKinds';
 import { scriptedAt } from './script';
 
 /** Pack looks every 20 ms by itself; it is woken only when so many packets wait, since every waking takes time from the encoder. */

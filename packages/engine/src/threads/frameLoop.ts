@@ -1,6 +1,6 @@
 import type { Control } from '../shared/control';
 import type { RingReader } from '../shared/messageRing';
-import { queueKinds } from './queueKinds';
+import { queueKinds } from '../shared/queueKinds';
 
 /** Takes frames from a queue until its end, or until the take has failed elsewhere. @returns whether the end came */
 export function forEachFrame(

@@ -6,7 +6,7 @@ import { openRingReader } from '../shared/messageRing';
 import { nowUs } from '../shared/monotonic';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createFaults } from './faults';
-import { heldKinds } from './queueKinds';
+import { heldKinds } from '../shared/queueKinds';
 
 /** Packets are taken in first: at most so many between two steps of a clip, so that those who ask get on as well. */
 const mostBetweenSteps = 2048;

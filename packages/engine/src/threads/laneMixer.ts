@@ -9,7 +9,7 @@ import {
 } from '@mellow/core';
 import type { Lane, LeadIn, SoundInput, SoundSource } from '@mellow/model';
 import type { Packet } from 'node-av/lib';
-import type { LaneEncoder } from '../encode/laneEncoder';
+import type { LaneEncoder } from '../sound/laneEncoder';
 import type { SoundFigures } from '../shared/soundFigures';
 import {
   openSoundRingReader,

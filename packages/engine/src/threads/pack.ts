@@ -1,6 +1,6 @@
 import { dueUs } from '@mellow/core';
 import { createHeldFeed } from '../hindsight/heldFeed';
-import { openLaneEncoder, type LaneEncoder } from '../encode/laneEncoder';
+import { openLaneEncoder, type LaneEncoder } from '../sound/laneEncoder';
 import { openControl } from '../shared/control';
 import type { Owns } from '../shared/disposer';
 import { openLedgerRing } from '../shared/ledgerRing';
@@ -16,7 +16,7 @@ import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createFaults } from './faults';
 import { createLaneMixer, type MixedLane } from './laneMixer';
 import { createPackedFile, type PackedPicture } from './packedFile';
-import { packetKinds } from './queueKinds';
+import { packetKinds } from '../shared/queueKinds';
 import { scriptedAt } from './script';
 
 const ENOSPC = 28;

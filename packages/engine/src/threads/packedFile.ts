@@ -9,7 +9,7 @@ import { openRingWriter } from '../shared/messageRing';
 import type { ThreadOrder } from '../shared/takeMemory';
 import { tell } from '../shared/threadPort';
 import type { MixedLane } from './laneMixer';
-import { fileKinds } from './queueKinds';
+import { fileKinds } from '../shared/queueKinds';
 import { createWrittenRows } from './writtenRows';
 
 const EIO = 5;

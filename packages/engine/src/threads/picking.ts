@@ -1,12 +1,12 @@
 import { passesThrough } from '@mellow/core';
-import { openSource, type SourceFacts } from '../sources/openSource';
+import { openSource, type SourceFacts } from '../shared/openSource';
 import { openControl, type Control } from '../shared/control';
 import { openLedgerRing, rowStates, type LedgerRing } from '../shared/ledgerRing';
 import { openRingWriter, type RingWriter } from '../shared/messageRing';
 import { openSlotPool, type SlotPool } from '../shared/slotPool';
 import { openTakeClock, type TakeClock } from '../shared/takeClock';
 import type { ThreadOrder } from '../shared/takeMemory';
-import { queueKinds } from './queueKinds';
+import { queueKinds } from '../shared/queueKinds';
 import { createUnwritten, type Unwritten } from './unwritten';
 
 /** The frame that was filed last, still held. */

@@ -11,7 +11,7 @@ import { openTakeClock } from '../shared/takeClock';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
 import { createFaults } from './faults';
 import { forEachFrame } from './frameLoop';
-import { queueKinds } from './queueKinds';
+import { queueKinds } from '../shared/queueKinds';
 import { scriptedAt } from './script';
 
 /** Scales and converts accepted frames from the source's kind of picture to the file's; a repeat keeps the last result. */

@@ -10,7 +10,7 @@ import { nowUs } from '../shared/monotonic';
 import { openStripeFigures, type StripeMemory } from '../shared/stripeMemory';
 import type { ThreadOrder } from '../shared/takeMemory';
 import { ownThreadId, runThread, tell } from '../shared/threadPort';
-import { fileKinds } from './queueKinds';
+import { fileKinds } from '../shared/queueKinds';
 
 const syncEveryUs = 1_000_000;
 const ENOSPC = 28;

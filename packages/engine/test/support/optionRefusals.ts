@@ -1,9 +1,9 @@
 import { encoderFacts, plainPracticeGame, startRecipe, withEncoder, errorText } from '@mellow/core';
 import { efforts, encoders, eyeTunings, profiles, type EncoderName, type Recipe } from '@mellow/model';
 import { Codec, CodecContext } from 'node-av/lib';
-import { nativeEncoders } from '../../src/encode/encoderNames';
+import { nativeEncoders } from '../../src/native/encoderNames';
 import { encoderOptions } from '../../src/encode/encoderOptions';
-import { setOptions } from '../../src/encode/setOptions';
+import { setOptions } from '../../src/native/setOptions';
 
 /**
  * Sets every option that a recipe would send to each encoder that the media libraries know, card or none, and tells which were

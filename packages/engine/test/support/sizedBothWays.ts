@@ -10,9 +10,9 @@ import {
 } from '@mellow/model';
 import { pairwise } from '../../matrix/pairwise';
 import { lumaParts } from '../../src/convert/matrixWeights';
-import { nativePixels } from '../../src/encode/encoderNames';
+import { nativePixels } from '../../src/native/encoderNames';
 import { filterSizer } from '../../src/size/filterSizer';
-import { pixelLayout, planesOver, type PixelLayout } from '../../src/pixels/pixelLayout';
+import { pixelLayout, planesOver, type PixelLayout } from '../../src/native/pixelLayout';
 import { createSizer } from '../../src/size/sizer';
 import { liftOf, sizingWay } from '../../src/size/sizingWay';
 import { createPicturePools } from '../../src/shared/picturePools';

@@ -2,7 +2,7 @@ import { closeSync, openSync } from 'node:fs';
 import type { MediaFacts } from '@mellow/model';
 import { writeFully } from '../files/durable';
 import { factsOf, type ReadProgress } from '../reading/readBack';
-import { openStripes } from './stripesList';
+import { openStripes } from '../container/stripesList';
 
 const pieceBytes = 1 << 20;
 

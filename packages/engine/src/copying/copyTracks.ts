@@ -8,16 +8,16 @@ import {
 } from 'node-av/constants';
 import { Dictionary, FFmpegError, FormatContext, IOContext, Packet, Rational, type Stream } from 'node-av/lib';
 import { dueUs, nearestDue } from '@mellow/core';
-import { fourCharacters } from '../encode/encoderNames';
-import { indexBytes } from './partedWriter';
-import { tellPictureLevel } from './pictureLevel';
-import { pictureTimescale } from './pictureTimescale';
+import { fourCharacters } from '../native/encoderNames';
+import { indexBytes } from '../container/partedWriter';
+import { tellPictureLevel } from '../container/pictureLevel';
+import { pictureTimescale } from '../container/pictureTimescale';
 import { openMedia, readFileBack, type ReadProgress } from '../reading/readBack';
-import { scanOrder, type PictureOrder } from './reorder';
-import { setOptions } from '../encode/setOptions';
-import { samplesIn, soundClock } from './soundSteps';
-import { trackName } from './trackName';
-import { tagTells } from './trackWords';
+import { scanOrder, type PictureOrder } from '../container/reorder';
+import { setOptions } from '../native/setOptions';
+import { samplesIn, soundClock } from '../container/soundSteps';
+import { trackName } from '../container/trackName';
+import { tagTells } from '../container/trackWords';
 
 export interface CopyOptions {
   format: 'matroska' | 'mp4';

@@ -41,7 +41,7 @@ import {
   type AVPixelFormat,
   type FFEncoderCodec,
 } from 'node-av/constants';
-import type { LayoutName } from '../pixels/pixelLayout';
+import type { LayoutName } from './pixelLayout';
 
 /** A layout of samples by the library's number and name. */
 export interface NativePixels {

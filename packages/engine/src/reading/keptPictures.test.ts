@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { picturesToKeep } from '@mellow/core';
 import type { TakeOrder } from '@mellow/model';
 import { createPictureKeeper, readKeptPictures } from './keptPictures';
-import { pixelLayout } from '../pixels/pixelLayout';
+import { pixelLayout } from '../native/pixelLayout';
 
 let folder: string;
 beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'mellow-kept-'))));

@@ -1,8 +1,8 @@
 import { closeSync, existsSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
 import { framesPerSecond, keptPicture, picturesToKeep, type LumaPlane } from '@mellow/core';
 import type { TakeOrder } from '@mellow/model';
-import type { PixelLayout } from '../pixels/pixelLayout';
-import { principalPlane } from '../pixels/principalPlane';
+import type { PixelLayout } from '../native/pixelLayout';
+import { principalPlane } from '../native/principalPlane';
 
 /** Keeps what the encoder was given for a few dozen frames of a take, to hold the file's pictures against it afterwards. */
 export interface PictureKeeper {

@@ -1,5 +1,5 @@
-import { ownThreadId } from '../shared/threadPort';
-import { systemFacts } from './systemFacts';
+import { ownThreadId } from './threadPort';
+import { systemFacts } from '../system/systemFacts';
 
 const { machineBusyS, threadTimes } = systemFacts;
 const ownProcessS = (): number => {

@@ -16,7 +16,7 @@ import {
   type AVPixelFormat,
 } from 'node-av/constants';
 import { FFmpegError, Frame } from 'node-av/lib';
-import type { PixelLayout } from '../pixels/pixelLayout';
+import type { PixelLayout } from './pixelLayout';
 
 /** Tags of a picture's samples (ITU-T H.273). */
 export interface ColourTags {

@@ -11,7 +11,7 @@ import {
   type AVSampleFormat,
 } from 'node-av/constants';
 import { Codec, CodecContext, FFmpegError, Frame, Packet, Rational } from 'node-av/lib';
-import { requireNative } from '../pixels/requireNative';
+import { requireNative } from '../native/requireNative';
 
 const codecs: Record<SoundCodec, { name: 'flac' | 'pcm_s16le' | 'aac' | 'libopus'; format: AVSampleFormat }> = {
   flac: { name: 'flac', format: AV_SAMPLE_FMT_S16 },

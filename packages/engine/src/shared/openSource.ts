@@ -1,5 +1,5 @@
 import type { FrameRate, TakeOrder } from '@mellow/model';
-import { helpersNamed, type ThreadName } from '../shared/threadNames';
+import { helpersNamed, type ThreadName } from './threadNames';
 
 /** What is known of a source before its first frame. */
 export interface SourceFacts {
