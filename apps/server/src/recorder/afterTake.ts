@@ -98,7 +98,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
         'This take is one file, or has parts that are files of their own: nothing is to be built.',
       );
     const noMp4 = into === 'mp4' ? mp4Trouble(take.recipe) : null;
-    if (noMp4 !== null) throw problem('bad-request', `${noMp4} Nothing was made; the take stays as it is.`);
+    if (noMp4 !== null) throw problem('bad-request', `${noMp4.text} Nothing was made; the take stays as it is.`);
     const stem = path.slice(0, -suffix.length);
     const joins = partsOf(take).length > 1;
     const ending = asIs ? suffix : `.${into}`;

@@ -29,12 +29,12 @@ const even = (n: number): number => Math.max(64, n - (n % 2));
 export const containerTakesSound = (container: Recipe['container'], codec: Recipe['lanes'][number]['codec']): boolean =>
   container === 'matroska' || codec !== 'pcm';
 
-/** Why the tracks of a take cannot be copied into a plain MP4; null where they can. */
-export function mp4Trouble({ lanes, encode }: Pick<Recipe, 'lanes' | 'encode'>): string | null {
+/** What of a take cannot be copied into a plain MP4, by its name and in a sentence; null where all can. */
+export function mp4Trouble({ lanes, encode }: Pick<Recipe, 'lanes' | 'encode'>): { what: string; text: string } | null {
   const { standard, containers } = encoderFacts[encode.encoder];
-  if (!containers.includes('mp4')) return `${standard} does not go into an MP4.`;
+  if (!containers.includes('mp4')) return { what: standard, text: `${standard} does not go into an MP4.` };
   if (lanes.every(({ codec }) => containerTakesSound('mp4', codec))) return null;
-  return 'PCM sound does not go into an MP4 that others play.';
+  return { what: 'PCM sound', text: 'PCM sound does not go into an MP4 that others play.' };
 }
 
 /** Whether a full take may become several files, one after the other. */
@@ -133,7 +133,7 @@ export function recipeClashes(recipe: Recipe): Clash[] {
       station: 'pack',
       weight: 'risk',
       title: 'These tracks do not go into a plain MP4',
-      text: `${noMp4} The copy after stopping would fail. The take itself is safe.`,
+      text: `${noMp4.text} The copy after stopping would fail. The take itself is safe.`,
       remedy: { label: 'Make no MP4', recipe: { ...recipe, rewrap: false } },
     });
   }

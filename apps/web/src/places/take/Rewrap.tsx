@@ -22,7 +22,7 @@ export function Rewrap({ take }: { take: Take }) {
   const copy = take.files.findLast(({ role }) => role === 'copy');
   if (copy) return <CopyPath path={copy.path} what="MP4" />;
   const trouble = mp4Trouble(take.recipe);
-  if (trouble !== null) return <span className="soft small">{trouble}</span>;
+  if (trouble !== null) return <span className="soft small">No MP4: {trouble.what}</span>;
   return (
     <Button quiet busy={isLoading} onClick={() => void rewrap({ id: take.id })}>
       Make an MP4

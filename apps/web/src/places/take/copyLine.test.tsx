@@ -79,7 +79,7 @@ it('a take whose sound no MP4 holds is told so, instead of a button that fails',
   const [lane] = testRecipe.lanes;
   const recipe = { ...testRecipe, container: 'matroska' as const, lanes: [{ ...lane!, codec: 'pcm' as const }] };
   show(<Rewrap take={taken([file('take', 'take 4.mkv')], { recipe })} />);
-  expect(screen.getByText('PCM sound does not go into an MP4 that others play.')).toBeInTheDocument();
+  expect(screen.getByText('No MP4: PCM sound')).toBeInTheDocument();
   expect(screen.queryByRole('button')).toBeNull();
 });
 
