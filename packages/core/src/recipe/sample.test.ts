@@ -76,10 +76,10 @@ describe('a file as a sample', () => {
   it('stands for a game of its size that is no faster than it', () => {
     const sample = sampleOf(facts({ widthPx: 7681 - 1, heightPx: 99, rate: { num: 5, den: 1 } }), '/a', 'a');
     if (typeof sample === 'string') throw new Error(sample);
-    // Within what a game may be: 320x180 to 3840x2160, 10 to 500 fps.
+    // Within what a game of one's own may be: 320x180 to 7680x4320, 10 to 500 fps.
     expect(sampledGame(plainPracticeGame, sample)).toMatchObject({
       kind: 'own',
-      widthPx: 3840,
+      widthPx: 7680,
       heightPx: 180,
       capFps: 10,
       title: plainPracticeGame.title,

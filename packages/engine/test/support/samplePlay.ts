@@ -88,7 +88,8 @@ export async function expectSameEachTime(
   ];
   for (const take of [once, again]) {
     const rows = filed(take, as);
-    expect(rows.length).toBeGreaterThan(seconds * 40);
+    // How many a busy PC loses is no matter here.
+    expect(rows.length).toBeGreaterThan(seconds * 15);
     expect(rows.filter(({ source, hash }) => hash !== original[source % 90])).toEqual([]);
     // Frame n of the sample is what due n shows: it is presented half a period before.
     const inStep = rows.filter(({ n, source }) => n === source).length;
