@@ -14,6 +14,7 @@ export function Parts({ take, onJump }: { take: Take; onJump: (seconds: number) 
   if (take.stripes) return <Stripes take={take} stripes={parts} />;
   if (parts.length < 2) return null;
   const whole = take.files.filter(({ role }) => role === 'copy');
+  const noMp4 = mp4Trouble(take.recipe);
   const endUs = take.facts?.picture.endUs ?? null;
   return (
     <section className="take-parts" aria-label="Parts">
@@ -24,6 +25,7 @@ export function Parts({ take, onJump }: { take: Take; onJump: (seconds: number) 
           {whole.map(({ path }) => (
             <CopyPath key={path} path={path} what={path.endsWith('.mp4') ? 'one MP4' : 'one Matroska'} />
           ))}
+          {noMp4 && <span className="soft small">No MP4: {noMp4.what}</span>}
           {take.facts && (
             <>
               {!whole.some(({ path }) => path.endsWith('.mkv')) && take.recipe.container === 'matroska' && (
@@ -31,7 +33,7 @@ export function Parts({ take, onJump }: { take: Take; onJump: (seconds: number) 
                   Join to one Matroska
                 </Button>
               )}
-              {mp4Trouble(take.recipe) === null && !whole.some(({ path }) => path.endsWith('.mp4')) && (
+              {!noMp4 && !whole.some(({ path }) => path.endsWith('.mp4')) && (
                 <Button quiet busy={joining.isLoading} onClick={() => void join({ id: take.id, into: 'mp4' })}>
                   Join to one MP4
                 </Button>

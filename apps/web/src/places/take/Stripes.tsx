@@ -1,4 +1,4 @@
-import { formatBytes, stripeCounts } from '@mellow/core';
+import { formatBytes, mp4Trouble, stripeCounts } from '@mellow/core';
 import type { Take, TakeFile } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { useRewrapTakeMutation } from '../../store/api';
@@ -11,6 +11,7 @@ export function Stripes({ take, stripes }: { take: Take; stripes: readonly TakeF
   const built = take.files.filter(({ role }) => role === 'copy');
   const counts = take.stripes ? stripeCounts(take.stripes) : [];
   const blocks = take.stripes?.pattern.length ?? 1;
+  const noMp4 = mp4Trouble(take.recipe);
   const suffix = /\.\w+$/.exec(take.filePath)?.[0] ?? '';
   return (
     <section className="take-parts" aria-label="Stripes">
@@ -28,7 +29,8 @@ export function Stripes({ take, stripes }: { take: Take; stripes: readonly TakeF
               Build one file
             </Button>
           )}
-          {take.facts && suffix !== '.mp4' && !built.some(({ path }) => path.endsWith('.mp4')) && (
+          {noMp4 && <span className="soft small">No MP4: {noMp4.what}</span>}
+          {take.facts && !noMp4 && suffix !== '.mp4' && !built.some(({ path }) => path.endsWith('.mp4')) && (
             <Button quiet busy={building.isLoading} onClick={() => void build({ id: take.id, into: 'mp4' })}>
               Make one MP4
             </Button>

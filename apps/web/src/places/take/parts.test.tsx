@@ -66,6 +66,23 @@ it('joins them to one file of either kind, and offers neither twice', async () =
   expect(screen.getByRole('button', { name: 'Join to one MP4' })).toBeInTheDocument();
 });
 
+it('says what no MP4 holds instead of offering one, of parts as of stripes', () => {
+  const whole = taken(parts);
+  const [lane] = testRecipe.lanes;
+  const recipe = { ...testRecipe, container: 'matroska' as const, lanes: [{ ...lane!, codec: 'pcm' as const }] };
+  const stripes = { blockBytes: 1 << 20, pattern: [0, 1], places: [] } as unknown as NonNullable<Take['stripes']>;
+  for (const take of [
+    { ...whole, recipe },
+    { ...whole, recipe, stripes },
+  ]) {
+    const { unmount } = show(take);
+    expect(screen.getByText('No MP4: PCM sound')).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: /one MP4/ })).toBeNull();
+    expect(screen.getByRole('button', { name: /^(Join to one Matroska|Build one file)$/ })).toBeInTheDocument();
+    unmount();
+  }
+});
+
 it('is not there for a take in one file', () => {
   const { container } = show(taken(parts.slice(0, 1)));
   expect(container).toBeEmptyDOMElement();
