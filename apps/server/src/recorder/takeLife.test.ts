@@ -89,6 +89,65 @@ describe('the life of a take', () => {
     expect(stepLife(walk([{ type: 'trial-asked', takeId: 'a' }]), { type: 'job-asked' }).refusal).toBe('busy');
   });
 
+  it('lets the next take roll until it is stopped itself, however the one before ended', () => {
+    const stopped = walk([
+      { type: 'trial-asked', takeId: 'a' },
+      { type: 'stop-asked' },
+      { type: 'prepared' },
+      { type: 'sign', of: 'rolling' },
+      { type: 'container-closed', well: true },
+      { type: 'work-done', readable: false },
+      { type: 'trial-asked', takeId: 'b' },
+    ]);
+    expect(stopped.phase).toBe('claimed');
+    expect(stepLife(stopped, { type: 'prepared' }).effects).toEqual(['roll']);
+  });
+
+  it('keeps in mind that a take is to stop, asked by a person or by the end of the application', () => {
+    const armed = walk([{ type: 'trial-asked', takeId: 'a' }, { type: 'prepared' }]);
+    for (const type of ['stop-asked', 'quit-asked'] as const) {
+      const step = stepLife(armed, { type });
+      expect(step).toEqual({
+        state: { ...armed, stopping: true, leaving: type === 'quit-asked' },
+        effects: ['stop-recorder'],
+        refusal: null,
+      });
+    }
+  });
+
+  it('does not roll backwards: a late sign of rolling changes nothing', () => {
+    const closing = walk([{ type: 'trial-asked', takeId: 'a' }, { type: 'prepared' }, { type: 'sign', of: 'closing' }]);
+    expect(closing.phase).toBe('closing');
+    expect(stepLife(closing, { type: 'sign', of: 'rolling' }).state.phase).toBe('closing');
+    const rolling = walk([{ type: 'trial-asked', takeId: 'a' }, { type: 'prepared' }, { type: 'sign', of: 'rolling' }]);
+    expect(stepLife(rolling, { type: 'sign', of: 'closing' }).state.phase).toBe('closing');
+  });
+
+  it('begins nothing more once the application ends, and leaves what was closed to the next start', () => {
+    const leaving = walk([{ type: 'quit-asked' }]);
+    for (const event of [
+      { type: 'trial-asked', takeId: 'a' },
+      { type: 'job-asked' },
+      { type: 'orphan-found', takeId: 'a', left: 'open' },
+    ] as const)
+      expect(stepLife(leaving, event)).toEqual({ state: leaving, effects: [], refusal: 'leaving' });
+    const claimed = walk([{ type: 'trial-asked', takeId: 'a' }, { type: 'quit-asked' }]);
+    expect(stepLife(claimed, { type: 'prepared' }).effects).toEqual(['give-up', 'end']);
+    const rolling = walk([{ type: 'trial-asked', takeId: 'a' }, { type: 'prepared' }, { type: 'quit-asked' }]);
+    for (const well of [true, false]) {
+      const step = stepLife(rolling, { type: 'container-closed', well });
+      expect([step.state.phase, step.effects]).toEqual(['idle', ['end']]);
+    }
+  });
+
+  it('counts jobs until each has ended, and takes none that was left away', () => {
+    const jobs = walk([{ type: 'job-asked' }, { type: 'job-asked' }, { type: 'job-ended' }]);
+    expect(jobs.jobs).toBe(1);
+    expect(stepLife(jobs, { type: 'orphan-found', takeId: 'a', left: 'closed' }).refusal).toBe('job-running');
+    expect(walk([{ type: 'job-ended' }], jobs).jobs).toBe(0);
+    expect(walk([{ type: 'job-ended' }, { type: 'job-ended' }], jobs).jobs).toBe(0);
+  });
+
   it('is described by its page in docs', () => {
     const page = readFileSync(join(__dirname, '../../../../docs/recorder-states.md'), 'utf8');
     expect(page).toContain(lifeTable());
