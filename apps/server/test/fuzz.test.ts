@@ -7,7 +7,7 @@ import { openTestServer, type TestServer } from './support/testServer';
 
 /**
  * Asks the API at random, by its own description: whatever comes, nothing fails inside, nothing hangs, and nothing is
- * stored that the schemas forbid. FUZZ_REQUESTS says how many, FUZZ_SEED which; npm run fuzz sends 5 000.
+ * stored that the schemas forbid. FUZZ_REQUESTS says how many, FUZZ_SEED which; npm run fuzz sends 10 000.
  */
 const requests = Number(process.env['FUZZ_REQUESTS'] ?? 400);
 const seed = Number(process.env['FUZZ_SEED'] ?? 20_261_126);
