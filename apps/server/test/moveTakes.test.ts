@@ -83,7 +83,7 @@ it('a move that nobody saw the end of is settled at the next start, whichever si
     await trial(setup.id),
     await trial(setup.id),
   ];
-  const { takes, drives } = server.services;
+  const { takes, drives, setups } = server.services;
   const there = await addDrive('Later', folderIn(tmpdir()));
   const reserved = [before, after, both].map(({ fileName }) => reserveFile(join(there.folder, fileName)));
   const targets = reserved.map(({ path }) => path);
@@ -98,7 +98,9 @@ it('a move that nobody saw the end of is settled at the next start, whichever si
   await takes.update(foreign.id, ({ files }) => ({ files: files.map((file) => ({ ...file, movingTo: strange })) }));
   rmSync(strange.path);
   writeFileSync(strange.path, 'somebody else’s');
-  await settleMoves({ takes, drives }, [{ step: 'proven', path: targets[2]!, identity: identityOfPath(targets[2]!) }]);
+  await settleMoves({ takes, drives, setups }, [
+    { step: 'proven', path: targets[2]!, identity: identityOfPath(targets[2]!) },
+  ]);
   expect(await takes.get(foreign.id)).toMatchObject({ filePath: foreign.filePath });
   expect(existsSync(foreign.filePath)).toBe(true);
   expect(readFileSync(strange.path, 'utf8')).toBe('somebody else’s');

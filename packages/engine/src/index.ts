@@ -8,7 +8,15 @@ export { temporaryBeside, writeDurably } from './files/durable';
 export { identityOfPath, whatLiesAt } from './files/identity';
 export { discardPair } from './files/pairFile';
 export { moveFile } from './files/moveFile';
-export { journalSteps, provenAt, undoJournal, type JournalStep } from './files/journal';
+export {
+  journalSteps,
+  openJournal,
+  provenAt,
+  reserveNoted,
+  undoJournal,
+  type Journal,
+  type JournalStep,
+} from './files/journal';
 export * from './files/reserve';
 export * from './ledger/closedLedger';
 export { replaceClosedLedger } from './ledger/closedWriter';

@@ -190,7 +190,7 @@ describe('rescue', () => {
       { signal: controller.signal, journal },
     );
     const steps = async (): Promise<void> => {
-      while (journalSteps(journal).length < 2) await new Promise((resolve) => setTimeout(resolve, 2));
+      while (journalSteps(journal).length < 3) await new Promise((resolve) => setTimeout(resolve, 2));
     };
     await Promise.race([steps(), job]);
     controller.abort(new Error('It was cancelled.'));
@@ -201,7 +201,7 @@ describe('rescue', () => {
     );
     expect(['done', 'It was cancelled.']).toContain(ended);
     const known = journalSteps(journal);
-    expect(known.slice(0, 2).map(({ step }) => step)).toEqual(['reserved', 'temporary']);
+    expect(known.slice(0, 3).map(({ step }) => step)).toEqual(['reserving', 'reserved', 'temporary']);
     undoJournal(journal);
     expect(readdirSync(take.order.driveFolder).filter((name) => name.includes('.part-'))).toEqual([]);
     expect(existsSync(out)).toBe(ended === 'done');

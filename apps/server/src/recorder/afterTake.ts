@@ -111,6 +111,11 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
         takeId,
         logFolder: takes.folder(takeId),
         job: { kind: 'rewrap', filePath: from, outPath, rate: take.recipe.rate, asIs },
+        async store(made) {
+          const { filePath, identity, bytes } = rewrapResultSchema.parse(made);
+          const copy: TakeFile = { role: 'copy', path: filePath, identity, bytes };
+          await takes.update(takeId, (now) => ({ files: withFile(now, copy) }));
+        },
       }),
     );
     log.add(
@@ -118,8 +123,7 @@ export function createAfterTake({ drives, folders, log, live, takes, jobs }: Aft
       `${name(take)}: ${joins ? 'one file' : 'an MP4'} with ${result.pictures} pictures was made and read back.`,
       takes.folder(takeId),
     );
-    const { filePath, identity, bytes } = result;
-    return takes.update(takeId, (now) => ({ files: withFile(now, { role: 'copy', path: filePath, identity, bytes }) }));
+    return takes.get(takeId);
   }
 
   /** A small picture of the take for lists; a take without one is fine. */

@@ -14,7 +14,7 @@ import {
   errorText,
   isStriped,
 } from '@mellow/core';
-import { giveBack, reserveFile, systemFacts, type Reservation } from '@mellow/engine';
+import { reserveNoted, systemFacts, type Journal, type Reservation } from '@mellow/engine';
 import {
   mostTakeS,
   type Clock,
@@ -32,6 +32,7 @@ import {
 import { problem } from '../http/problem';
 import type { DriveService } from '../services/drives';
 import type { ForecastContexts } from '../services/forecastContexts';
+import type { Journals } from '../services/journals';
 import { heldBeside } from './heldBeside';
 import { partOrderOf } from './partOrder';
 import { reservePathOf } from './reservePath';
@@ -47,6 +48,7 @@ import type { TakeService } from '../services/takes';
 import type { WorkingService } from '../services/working';
 
 export interface TrialServices {
+  journals: Pick<Journals, 'storing'>;
   drives: DriveService;
   working: Pick<WorkingService, 'driveFor' | 'trouble'>;
   setups: SetupService;
@@ -125,11 +127,13 @@ export async function prepareTrial(
   const notHeld = kind === 'full' && setup.hindsight?.where === 'drive' ? services.working.trouble() : null;
   const striped = simulated ? [] : await stripeDrives(services, recipe);
   for (const one of striped) await mustHaveRoom(services, one);
-  const files = reserveAll(striped.length ? stripePaths(striped, planned.fileName) : [planned.filePath]);
-  const [reserved] = files;
-  let cameraFile: Reservation | null = null;
-  try {
-    if (recipe.camera?.where === 'own-file' && !simulated) cameraFile = reserve(cameraPathOf(reserved.path));
+  return services.journals.storing(async (note) => {
+    const wanted = striped.length ? stripePaths(striped, planned.fileName) : [planned.filePath];
+    const files = wanted.map((path) => reserve(path, note));
+    const [reserved] = files;
+    if (!reserved) throw new Error('A take without a file.');
+    const ownCamera = recipe.camera?.where === 'own-file' && !simulated;
+    const cameraFile = ownCamera ? reserve(cameraPathOf(reserved.path), note) : null;
     const stripes = striped.length ? await stripeOrderOf(services, recipe, striped, files, id) : null;
     const take = withReservation(
       planned,
@@ -138,7 +142,6 @@ export async function prepareTrial(
       cameraFile,
       stripes,
     );
-    await takes.insert(take);
     const costsPlay = source.kind === 'practice' && kind === 'trial';
     const order: TakeOrder = {
       takeId: id,
@@ -175,12 +178,9 @@ export async function prepareTrial(
       openEnd: length === null,
       keepPictures: kind !== 'sample',
     };
+    await takes.insert(take);
     return { take, order, simulated, context, seed, notHeld };
-  } catch (error) {
-    for (const file of files) giveBack(file);
-    if (cameraFile) giveBack(cameraFile);
-    throw error;
-  }
+  });
 }
 
 /** What a take records: the setup's draft of the source as it is today, a sample of it, or the sample in its place. */
@@ -272,27 +272,13 @@ async function mustHaveRoom(
   return quotaLeft;
 }
 
-function reserve(path: string): Reservation {
+function reserve(path: string, note: Journal): Reservation {
   try {
-    return reserveFile(path);
+    return reserveNoted(path, note);
   } catch (error) {
     const why = errorText(error);
     throw problem('drive-problem', `The file cannot be made: ${why} The take was not begun.`);
   }
-}
-
-/** All or none. */
-function reserveAll(paths: readonly string[]): [Reservation, ...Reservation[]] {
-  const reserved: Reservation[] = [];
-  try {
-    for (const path of paths) reserved.push(reserve(path));
-  } catch (error) {
-    for (const file of reserved) giveBack(file);
-    throw error;
-  }
-  const [first, ...others] = reserved;
-  if (!first) throw new Error('A take without a file.');
-  return [first, ...others];
 }
 
 /** Beside the take, under its name. */

@@ -6,7 +6,7 @@ import {
   heldOwner,
   heldRecipe,
   removeOwn,
-  reserveFile,
+  reserveNoted,
   wasLetGo,
   whatLiesAt,
   writeDurably,
@@ -29,6 +29,7 @@ import { heldFolderName, watchOfFolder } from '../recorder/heldBeside';
 import type { AppLog } from './appLog';
 import type { DriveService } from './drives';
 import type { JobService } from './jobs';
+import type { Journals } from './journals';
 import type { LiveHub } from './liveHub';
 import type { MachineService } from './machines';
 import { newTrial } from './newTrial';
@@ -63,8 +64,9 @@ export interface ClipServices {
   jobs: JobService;
   live: LiveHub;
   log: AppLog;
+  journals: Journals;
   /** Where clips that are being written stand. */
-  journals: string;
+  pendingFolder: string;
 }
 
 const pendingSuffix = '.clip.json';
@@ -85,6 +87,7 @@ export function createClipService({
   live,
   log,
   journals,
+  pendingFolder,
 }: ClipServices): ClipService {
   const startedMs = Date.now();
   async function planned(
@@ -105,12 +108,12 @@ export function createClipService({
   }
 
   /** The row comes when the file is whole: whatever dies before leaves no take without a file. */
-  async function store(
+  async function insert(
     take: Take,
     reserved: Reservation,
     drive: Drive,
-    kept: { lengthUs: number; bytes: number; askedS: number },
-  ): Promise<Take> {
+    kept: { bytes: number; askedS: number },
+  ): Promise<void> {
     const file = { role: 'take' as const, path: reserved.path, identity: reserved.identity, bytes: kept.bytes };
     await takes.insert({
       ...take,
@@ -121,6 +124,10 @@ export function createClipService({
       fileName: reserved.path.slice(join(drive.folder, '/').length),
       files: [file],
     });
+  }
+
+  /** Reads a clip that is a take by now back, and makes its still. */
+  async function finish(take: Take, reserved: Reservation): Promise<Take> {
     const name = capitalised(takeName(take));
     const job = { kind: 'facts' as const, filePath: reserved.path };
     const facts = mediaFactsSchema.parse(
@@ -145,7 +152,7 @@ export function createClipService({
 
   /** A clip that is being written is somebody's from its first byte on. @returns takes the note away when it is stored */
   function note(pending: z.infer<typeof pendingSchema>): () => void {
-    const path = join(journals, `${pending.take.id}${pendingSuffix}`);
+    const path = join(pendingFolder, `${pending.take.id}${pendingSuffix}`);
     writeDurably(path, JSON.stringify(pending));
     return () => rmSync(path, { force: true });
   }
@@ -167,7 +174,8 @@ export function createClipService({
       const known = await takes.get(take.id).catch(() => null);
       if (known) await takes.update(take.id, { facts });
       else {
-        await store(take, reserved, drive, { lengthUs: facts.picture.endUs ?? 0, bytes: facts.bytes, askedS });
+        await insert(take, reserved, drive, { bytes: facts.bytes, askedS });
+        await finish(take, reserved);
         live.notify(
           'note',
           `${capitalised(takeName(take))} is there`,
@@ -195,17 +203,24 @@ export function createClipService({
       ...{ setupId, from: { game, recipe, source: recipe.source } },
       driveId: wanted && !drives.problemOf(wanted) ? wanted.id : driveId,
     });
-    const reserved = reserveFile(take.filePath);
+    const journal = journals.open();
+    const reserved = reserveNoted(take.filePath, journal.note);
+    // Until it is stored, the pieces are there to make it of again.
+    journal.note({ step: 'remade', ...reserved });
     const job = { kind: 'gather-hindsight' as const, folder, outPath: reserved.path, identity: reserved.identity };
-    const made = jobs.run({ title: 'Bringing together what was held', job });
     const kept = gatheredSchema.parse(
-      await made.catch((error: unknown) => {
-        removeOwn(reserved);
-        throw error;
+      await jobs.run({
+        title: 'Bringing together what was held',
+        job,
+        journal,
+        async store(made) {
+          const { lengthUs, bytes } = gatheredSchema.parse(made);
+          await insert(take, reserved, drive, { bytes, askedS: lengthUs / 1e6 });
+        },
       }),
     );
     // From here on the clip is somebody's take: whatever fails, its file stays, and so do the pieces.
-    const stored = await store(take, reserved, drive, { ...kept, askedS: kept.lengthUs / 1e6 });
+    const stored = await finish(take, reserved);
     rmSync(folder, { recursive: true, force: true });
     live.notify(
       'note',
@@ -222,8 +237,10 @@ export function createClipService({
       const trouble = drives.problemOf(drive);
       if (trouble) throw problem('drive-problem', `${trouble} Nothing was kept.`);
       const wantedS = Math.min(lastS ?? origin.lengthS, origin.lengthS);
-      const reserved = reserveFile(take.filePath);
-      const done = note({ take, driveId: drive.id, reserved, askedS: wantedS });
+      const { reserved, done } = await journals.storing(async (noteStep) => {
+        const file = reserveNoted(take.filePath, noteStep);
+        return { reserved: file, done: note({ take, driveId: drive.id, reserved: file, askedS: wantedS }) };
+      });
       const kept = await origin.keep({ id: take.id, lastS: wantedS, ...reserved }).catch((error: unknown) => {
         removeOwn(reserved);
         done();
@@ -234,7 +251,8 @@ export function createClipService({
         done();
         throw problem('job-failed', `Nothing was kept: ${kept.why}`);
       }
-      const stored = await store(take, reserved, drive, { ...kept, askedS: wantedS });
+      await insert(take, reserved, drive, { bytes: kept.bytes, askedS: wantedS });
+      const stored = await finish(take, reserved);
       done();
       live.notify(
         'note',
@@ -246,8 +264,8 @@ export function createClipService({
     },
     gather,
     async gatherAll() {
-      for (const name of readdirSync(journals).filter((one) => one.endsWith(pendingSuffix)))
-        await takeUp(join(journals, name)).catch((error: unknown) =>
+      for (const name of readdirSync(pendingFolder).filter((one) => one.endsWith(pendingSuffix)))
+        await takeUp(join(pendingFolder, name)).catch((error: unknown) =>
           log.add('error', `A clip that was being written could not be looked after: ${errorText(error)}`),
         );
       for (const drive of await drives.list(() => 0)) {

@@ -6,6 +6,7 @@ import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from './appLog';
 import type { DriveService } from './drives';
+import type { Journals } from './journals';
 import type { LiveHub } from './liveHub';
 import { removeOwnFiles, stateOfFile } from './ownFiles';
 import { replaceByCopy, type ReplaceServices } from './replaceByCopy';
@@ -26,6 +27,7 @@ export interface DiscardService {
 export interface DiscardServices extends ReplaceServices {
   drives: Pick<DriveService, 'get' | 'problemOf'>;
   setups: Pick<SetupService, 'list'>;
+  journals: Pick<Journals, 'open'>;
   recorder: Pick<RecorderService, 'beside'>;
   live: LiveHub;
   log: AppLog;
@@ -37,7 +39,7 @@ const lookEveryMs = 3_600_000;
 const isDiscard = ({ role }: TakeFile): boolean => role === 'discard';
 
 export function createDiscards(services: DiscardServices): DiscardService {
-  const { drives, takes, setups, recorder, live, log, now = () => new Date() } = services;
+  const { drives, takes, setups, journals, recorder, live, log, now = () => new Date() } = services;
   let timer: NodeJS.Timeout | null = null;
 
   // What is being emptied is not brought back meanwhile, and the other way round.
@@ -49,6 +51,8 @@ export function createDiscards(services: DiscardServices): DiscardService {
     const gone: string[] = [];
     const missing = partsOf(take).find((own) => stateOfFile(own) !== 'same');
     const needed = missing && `what took its place is not at ${missing.path} as it was: this may be all that is left`;
+    const journal = journals.open();
+    journal.note({ step: 'emptying', takeId });
     for (const file of take.files.filter(isDiscard)) {
       const why = needed ?? (await driveTrouble(file.driveId ?? take.driveId));
       if (why) {
@@ -65,6 +69,7 @@ export function createDiscards(services: DiscardServices): DiscardService {
       const files = current.files.filter((file) => !isDiscard(file) || !gone.includes(file.path));
       return { files, discarded: files.some(isDiscard) ? current.discarded : null };
     });
+    journal.done();
     return removal;
   }
 

@@ -1,10 +1,9 @@
-import { mkdirSync, readdirSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
 import { nanoid } from 'nanoid';
-import { journalSteps, runMediaJob, undoJournal, type JournalStep } from '@mellow/engine';
+import { runMediaJob, type JournalStep } from '@mellow/engine';
 import type { MediaJobInput, RunningJob } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
+import type { FileJournal, Journals } from './journals';
 import type { LiveHub } from './liveHub';
 
 export interface JobRequest {
@@ -14,8 +13,15 @@ export interface JobRequest {
   stallMs?: number;
   /** Where the job's own lines go besides the application's log. */
   logFolder?: string;
-  /** Told what it has done with files, before what is not finished of it is undone. */
-  onLeft?: (steps: JournalStep[]) => void;
+  /** The journal of the sequence it belongs to; one of its own otherwise. */
+  journal?: FileJournal;
+  /**
+   * Stores what came of it. Its journal goes only afterwards: whatever ends in between, the next start knows what lies where.
+   * Where it throws, nothing of it may be stored.
+   */
+  store?: (result: unknown) => Promise<void>;
+  /** Told what it has done with files where it, or its storing, failed; what is not finished of it is undone afterwards. */
+  onLeft?: (steps: JournalStep[]) => Promise<void>;
   /** It is given up, and can be done again later, when a take wants to begin. */
   yields?: boolean;
 }
@@ -50,8 +56,7 @@ export const gaveWay = (error: unknown): boolean => error instanceof GaveWayErro
 const tellEveryMs = 500;
 
 /** Work on files and encoders, each piece in a process of its own, shown while it runs. */
-export function createJobService(live: LiveHub, log: AppLog, journals: string): JobService {
-  mkdirSync(journals, { recursive: true });
+export function createJobService(live: LiveHub, log: AppLog, journals: Journals): JobService {
   const running = new Map<string, { job: RunningJob; controller: AbortController; yields: boolean }>();
   let toldMs = 0;
   const tell = (now: boolean): void => {
@@ -81,20 +86,22 @@ export function createJobService(live: LiveHub, log: AppLog, journals: string): 
     signal: AbortSignal,
     onProgress: (done: number, of: number | null) => void,
   ): Promise<unknown> {
-    const journal = join(journals, `${nanoid(12)}.ndjson`);
+    const journal = request.journal ?? journals.open();
     try {
       const result = await runMediaJob(request.job, {
         signal,
-        journal,
+        journal: journal.path,
         ...(request.stallMs === undefined ? {} : { stallMs: request.stallMs }),
         onProgress,
         onLog: (level, text) => log.add(level, text, request.logFolder),
       });
-      rmSync(journal, { force: true });
+      await request.store?.(result);
+      journal.done();
       return result;
     } catch (error) {
-      request.onLeft?.(journalSteps(journal));
-      undoJournal(journal);
+      // Where that fails, too, the journal stays for the next start.
+      await request.onLeft?.(journal.steps());
+      journal.undo();
       throw error;
     }
   }
@@ -134,13 +141,4 @@ export function createJobService(live: LiveHub, log: AppLog, journals: string): 
       for (const { controller } of running.values()) controller.abort(new Error('It was cancelled.'));
     },
   };
-}
-
-/** Journals of jobs that ended with an earlier run of the server. */
-export function leftJournals(journals: string): { steps: JournalStep[]; undo: () => void } {
-  mkdirSync(journals, { recursive: true });
-  const paths = readdirSync(journals)
-    .filter((name) => name.endsWith('.ndjson'))
-    .map((name) => join(journals, name));
-  return { steps: paths.flatMap(journalSteps), undo: () => paths.forEach(undoJournal) };
 }

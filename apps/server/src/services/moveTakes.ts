@@ -1,7 +1,7 @@
 import { dirname, join, relative } from 'node:path';
 import { existsSync, statSync } from 'node:fs';
 import { capitalised, formatBytes, reserveBytes, takeName, errorText } from '@mellow/core';
-import { giveBack, provenAt, reserveFile, whatLiesAt, type JournalStep } from '@mellow/engine';
+import { giveBack, provenAt, reserveNoted, whatLiesAt, type JournalStep } from '@mellow/engine';
 import { endedStates, movedFileSchema, type Drive, type MovedTakes, type Take, type TakeFile } from '@mellow/model';
 import { problem } from '../http/problem';
 import type { RecorderService } from '../recorder/recorderService';
@@ -9,6 +9,7 @@ import type { AppLog } from './appLog';
 import { demoDriveId } from './demo';
 import type { DriveService } from './drives';
 import type { JobService } from './jobs';
+import type { Journals } from './journals';
 import { removeOwnFiles } from './ownFiles';
 import type { SetupService } from './setups';
 import type { TakeService } from './takes';
@@ -18,6 +19,7 @@ export interface MoveServices {
   takes: TakeService;
   setups: SetupService;
   jobs: JobService;
+  journals: Pick<Journals, 'storing'>;
   recorder: RecorderService;
   log: AppLog;
 }
@@ -50,21 +52,36 @@ function movedTo(
   };
 }
 
+/** Stores where a file lies by now. What trials play comes first: until the take knows it, all of it is done again. */
+async function storeMoved(
+  { takes, setups }: Pick<MoveServices, 'takes' | 'setups'>,
+  takeId: string,
+  from: string,
+  moved: Pick<TakeFile, 'path' | 'identity'>,
+  to: Pick<Drive, 'id' | 'folder'>,
+): Promise<void> {
+  for (const { id, sample } of await setups.list())
+    if (sample?.path === from) await setups.setSample(id, { ...sample, path: moved.path });
+  await takes.update(takeId, (now) => movedTo(now, from, moved, to));
+}
+
+type Settling = Pick<MoveServices, 'takes' | 'setups' | 'drives'>;
+
 /**
  * Finds out where files lie that were being moved when somebody died. What has arrived is the file itself under another name, or the
  * copy that was proven before it took its place; anything else there is somebody's, and nothing is deleted for it.
  * @param steps what the work on files had written down
  */
 async function settle(
-  takes: TakeService,
+  { takes, setups, drives }: Settling,
   takeId: string,
-  drives: readonly Pick<Drive, 'id' | 'folder'>[],
   steps: readonly JournalStep[],
 ): Promise<void> {
+  const known = await drives.list(() => 0);
   for (const file of (await takes.get(takeId)).files) {
     if (!file.movingTo) continue;
     const { path, identity } = file.movingTo;
-    const to = drives.find(({ folder }) => path.startsWith(join(folder, '/')));
+    const to = known.find(({ folder }) => path.startsWith(join(folder, '/')));
     const copy = provenAt(steps, path);
     const arrived = [copy, file.identity].find((one) => one !== null && whatLiesAt(path, one) === 'same') ?? null;
     if (!arrived || !to) {
@@ -72,49 +89,36 @@ async function settle(
       await takes.update(takeId, (now) => withFileAt(now, file.path, { movingTo: undefined }));
       continue;
     }
-    await takes.update(takeId, (now) => movedTo(now, file.path, { path, identity: arrived }, to));
+    await storeMoved({ takes, setups }, takeId, file.path, { path, identity: arrived }, to);
     removeOwnFiles([file]);
   }
 }
 
 /** Looks after takes that were being moved when the application ended. */
-export async function settleMoves(
-  { takes, drives }: Pick<MoveServices, 'takes' | 'drives'>,
-  steps: readonly JournalStep[],
-): Promise<void> {
-  const known = await drives.list(() => 0);
-  for (const { id, files } of await takes.list())
-    if (files.some(({ movingTo }) => movingTo)) await settle(takes, id, known, steps);
+export async function settleMoves(services: Settling, steps: readonly JournalStep[]): Promise<void> {
+  for (const { id, files } of await services.takes.list())
+    if (files.some(({ movingTo }) => movingTo)) await settle(services, id, steps);
 }
 
 /**
  * Moves all takes of one folder into another, file by file, in the same subfolders: each is whole in one place or the other,
  * and the take knows where before the next is touched. What cannot be moved stays, with the reason.
  */
-export function createMoveTakes({ drives, takes, setups, jobs, recorder, log }: MoveServices): MoveTakes {
+export function createMoveTakes({ drives, takes, setups, jobs, journals, recorder, log }: MoveServices): MoveTakes {
   async function moveOne(take: Take, file: TakeFile, from: Drive, to: Drive, run: JobService['run']): Promise<void> {
-    const target = reserveFile(join(to.folder, relative(from.folder, file.path)));
-    await takes.update(take.id, (now) => withFileAt(now, file.path, { movingTo: target }));
+    const target = await journals.storing(async (note) => {
+      const movingTo = reserveNoted(join(to.folder, relative(from.folder, file.path)), note);
+      await takes.update(take.id, (now) => withFileAt(now, file.path, { movingTo }));
+      return movingTo;
+    });
     const job = { filePath: file.path, identity: file.identity, outPath: target.path, outIdentity: target.identity };
-    let moved: Pick<TakeFile, 'path' | 'identity'>;
-    let steps: JournalStep[] = [];
-    try {
-      moved = movedFileSchema.parse(
-        await run({
-          title: `Moving ${takeName(take)}`,
-          takeId: take.id,
-          job: { kind: 'move-file', ...job },
-          onLeft: (left) => void (steps = left),
-        }),
-      );
-    } catch (error) {
-      await settle(takes, take.id, await drives.list(() => 0), steps);
-      throw error;
-    }
-    await takes.update(take.id, (now) => movedTo(now, file.path, moved, to));
-    // What trials play is a file too.
-    for (const { id, sample } of await setups.list())
-      if (sample?.path === file.path) await setups.setSample(id, { ...sample, path: moved.path });
+    await run({
+      title: `Moving ${takeName(take)}`,
+      takeId: take.id,
+      job: { kind: 'move-file', ...job },
+      store: (moved) => storeMoved({ takes, setups }, take.id, file.path, movedFileSchema.parse(moved), to),
+      onLeft: (steps) => settle({ takes, setups, drives }, take.id, steps),
+    });
   }
 
   async function moveAll(from: Drive, to: Drive): Promise<MovedTakes> {

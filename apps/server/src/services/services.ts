@@ -11,10 +11,12 @@ import { createHindsightService, type HindsightService } from '../recorder/hinds
 import { startGoingOn } from '../recorder/goingOn';
 import { createRecorderService } from '../recorder/recorder';
 import type { RecorderService } from '../recorder/recorderService';
-import { createJobService, leftJournals, type JobService } from './jobs';
+import { createJobService, type JobService } from './jobs';
+import { createJournals } from './journals';
 import { createClipService, type ClipService } from './clips';
 import { createKeepNow, type KeepNow } from './keepNow';
-import { createMoveTakes, settleMoves, type MoveTakes } from './moveTakes';
+import { createMoveTakes, type MoveTakes } from './moveTakes';
+import { goOnWithFiles } from './goOnWithFiles';
 import { createKeyService, type KeyService } from './keys';
 import { createMarkService, type MarkService } from './marks';
 import { createSampleService, type SampleService } from './samples';
@@ -85,11 +87,12 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const store = await openStore(folders.database);
   const log = openAppLog(folders.data);
   const live = createLiveHub();
-  const jobs = createJobService(live, log, folders.journals);
+  const journals = createJournals(folders.journals);
+  const jobs = createJobService(live, log, journals);
   const drives = createDriveService(store, folders, live);
   const machines = createMachineService(store, live, log, jobs);
   const working = await openWorking({ store, drives, folders, live });
-  const takes = createTakeService(store, folders, working, live, log);
+  const takes = createTakeService({ store, folders, working, live, log, journals });
   const contexts = createForecastContexts(machines, drives, takes);
   const setups = createSetupService(store, drives, live, machines, contexts);
   const cameras = createCameraService(jobs);
@@ -98,12 +101,12 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const screens = createScreenService(jobs, leftAlone);
   const sounds = createSoundService(jobs, log);
   const clips = createClipService({
-    ...{ takes, setups, machines, drives, jobs, live, log },
-    journals: folders.journals,
+    ...{ takes, setups, machines, drives, jobs, live, log, journals },
+    pendingFolder: folders.journals,
   });
   const hangMs = options.hangMs ?? 5000;
   const { trialClock = 'real', warmUpS = 2 } = options;
-  const rolled = { drives, working, setups, samples, cameras, screens, sounds, takes, contexts };
+  const rolled = { journals, drives, working, setups, samples, cameras, screens, sounds, takes, contexts };
   const hindsight = createHindsightService({
     ...rolled,
     ...{ folders, log, live, hangMs, trialClock, warmUpS, baselineS: 0, pairs: 1 },
@@ -125,18 +128,19 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     pairs: options.pairs ?? 2,
   });
   const marks = createMarkService(takes, recorder);
-  const moveTakes = createMoveTakes({ drives, takes, setups, jobs, recorder, log });
+  const moveTakes = createMoveTakes({ drives, takes, setups, jobs, journals, recorder, log });
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });
-  const discards = createDiscards({ drives, takes, jobs, setups, recorder, live, log, ...options.discards });
+  const discards = createDiscards({
+    ...{ drives, takes, jobs, journals, setups, recorder, live, log },
+    ...options.discards,
+  });
   const withGame = createWithGame({ setups, recorder, leftAlone, live, log, ...options.withGame });
   startGoingOn({ recorder, takes, drives, live, log, tookOver: withGame.tookOver, mayGoOn: withGame.mayGoOn });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, working, jobs, recorder);
   const demo = createDemoService(store, folders, setups, takes, machines, live, log);
   await drives.defaultId();
-  const left = leftJournals(folders.journals);
-  await settleMoves({ takes, drives }, left.steps);
-  left.undo();
+  await goOnWithFiles({ journals, takes, setups, drives, discards, log });
   working.prune(new Set([...(await takes.list()), ...(await takes.broken())].map(({ id }) => id)));
   return {
     store,

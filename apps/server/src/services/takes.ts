@@ -9,6 +9,7 @@ import { setups, takes } from '../db/schema';
 import { problem } from '../http/problem';
 import type { AppLog } from './appLog';
 import type { Folders } from './folders';
+import type { Journals } from './journals';
 import type { LiveHub } from './liveHub';
 import type { WorkingService } from './working';
 import { removeOwnFiles, stateOfFile } from './ownFiles';
@@ -56,13 +57,16 @@ function parseTake(document: string): Take | string {
   }
 }
 
-export function createTakeService(
-  store: Store,
-  folders: Pick<Folders, 'takes'>,
-  working: Pick<WorkingService, 'copiesFolder' | 'trouble'>,
-  live: LiveHub,
-  log: AppLog,
-): TakeService {
+export interface TakeServices {
+  store: Store;
+  folders: Pick<Folders, 'takes'>;
+  working: Pick<WorkingService, 'copiesFolder' | 'trouble'>;
+  live: LiveHub;
+  log: AppLog;
+  journals: Journals;
+}
+
+export function createTakeService({ store, folders, working, live, log, journals }: TakeServices): TakeService {
   type Row = typeof takes.$inferSelect;
   const inside = (base: string, id: string): string => {
     if (!idFormat.test(id)) throw problem('not-found', 'There is no such take.');
@@ -192,10 +196,13 @@ export function createTakeService(
           'recorder-busy',
           `Trial ${take.number} is still being made. Stop it first, then it can be deleted.`,
         );
+      const journal = journals.open();
+      if (files.length) journal.note({ step: 'removing', takeId: id });
       const removal = removeOwnFiles(files);
       // The row goes before the folder: a failure in between leaves a folder, never a take without its ledger.
       await store.write((db) => db.delete(takes).where(eq(takes.id, id)));
       parsed.delete(id);
+      journal.done();
       rmSync(folder(id), { recursive: true, force: true });
       // What cannot be reached now goes with the next start.
       if (!working.trouble()) rmSync(cacheFolder(id), { recursive: true, force: true });

@@ -3,8 +3,8 @@ import { extname } from 'node:path';
 import type { FrameRate, RewrapResult } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
 import { identityOfPath } from '../files/identity';
-import { noJournal, type Journal } from '../files/journal';
-import { giveBack, replaceOwn, reserveFile } from '../files/reserve';
+import { noJournal, reserveNoted, type Journal } from '../files/journal';
+import { giveBack, replaceOwn } from '../files/reserve';
 import { copyStripes } from './copyStripes';
 import { copyTracks } from './copyTracks';
 import { factsOf, type ReadProgress } from '../reading/readBack';
@@ -24,10 +24,9 @@ export function rewrapFile(
   asIs = false,
   journal: Journal = noJournal,
 ): RewrapResult {
-  const reserved = reserveFile(outPath);
+  const reserved = reserveNoted(outPath, journal);
   const temporary = temporaryBeside(reserved.path);
   try {
-    journal({ step: 'reserved', ...reserved });
     journal({ step: 'temporary', path: temporary });
     const source = asIs
       ? copyStripes(filePath, temporary, progress)
@@ -46,7 +45,7 @@ export function rewrapFile(
         `The copy has ${copy.picture.packets} pictures and ${copy.lanes.length} lanes, the take ${source.picture.packets} and ${source.lanes.length}. It was put aside; the take is as it was.`,
       );
     const identity = identityOfPath(temporary);
-    journal({ step: 'proven', path: reserved.path, identity });
+    journal({ step: 'remade', path: reserved.path, identity });
     replaceOwn(temporary, reserved);
     return {
       filePath: reserved.path,

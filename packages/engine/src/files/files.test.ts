@@ -14,7 +14,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { temporaryBeside, writeDurably } from './durable';
 import { identityOfPath, whatLiesAt } from './identity';
-import { journalSteps, openJournal, provenAt, undoJournal, type JournalStep } from './journal';
+import { journalSteps, openJournal, provenAt, reserveNoted, undoJournal, type JournalStep } from './journal';
 import { moveFile } from './moveFile';
 import { giveBack, replaceOwn, reserveFile } from './reserve';
 
@@ -152,6 +152,41 @@ describe('a journal', () => {
     undoJournal(path);
     expect(readdirSync(folder)).toEqual(['t.mkv']);
     expect(readFileSync(taken.path, 'utf8')).toBe('whole');
+  });
+
+  it('gives back a name that was about to be taken, and touches nothing that lay there or has something in it', () => {
+    const path = join(folder, 'b.ndjson');
+    const old = reserveFile(join(folder, 'old.mkv')).path;
+    const journal = openJournal(path);
+    const reserved = reserveNoted(join(folder, 'old.mkv'), journal);
+    expect(reserved.path).toBe(join(folder, 'old 2.mkv'));
+    // The server died before it could note that it has the name.
+    const written = reserveFile(join(folder, 'written.mkv')).path;
+    writeFileSync(written, 'x');
+    const early = reserveFile(join(folder, 'early.mkv')).path;
+    for (const [name, since] of [
+      [old, Date.now() + 60_000],
+      [written, 0],
+      [early, 0],
+      [join(folder, 'nothing.mkv'), 0],
+    ] as const)
+      journal({ step: 'reserving', path: name, atMs: since });
+    undoJournal(path);
+    expect(readdirSync(folder).sort()).toEqual(['old.mkv', 'written.mkv']);
+  });
+
+  it('removes what is made again, unless somebody has it or another file lies there', () => {
+    const made = ['stored.mp4', 'nobody.mp4', 'other.mp4'].map((name) => reserveFile(join(folder, name)));
+    const path = join(folder, 'c.ndjson');
+    const journal = openJournal(path);
+    for (const file of made) {
+      writeFileSync(file.path, 'whole');
+      journal({ step: 'remade', ...file });
+    }
+    rmSync(made[2]!.path);
+    reserveFile(made[2]!.path);
+    undoJournal(path, (one) => one === made[0]!.path);
+    expect(readdirSync(folder).sort()).toEqual(['other.mp4', 'stored.mp4']);
   });
 });
 

@@ -1,4 +1,4 @@
-import { closeSync, mkdirSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import type { FileIdentity } from '@mellow/model';
 import { identityOfNew, whatLiesAt } from './identity';
@@ -14,13 +14,16 @@ const mostTries = 9999;
 /**
  * Takes a name for a new file: the file is made empty, exclusively. A name that is taken, by whomever, gets a number:
  * "run.mkv", "run 2.mkv", "run 3.mkv". Missing folders are made.
+ * @param before told of each name where nothing lies, before it is taken
  */
-export function reserveFile(wanted: string): Reservation {
+export function reserveFile(wanted: string, before: (path: string) => void = () => {}): Reservation {
   mkdirSync(dirname(wanted), { recursive: true });
   const suffix = extname(wanted);
   const stem = join(dirname(wanted), basename(wanted, suffix));
   for (let count = 1; count <= mostTries; count++) {
     const path = count === 1 ? wanted : `${stem} ${count}${suffix}`;
+    if (existsSync(path)) continue;
+    before(path);
     try {
       const handle = openSync(path, 'wx');
       try {

@@ -3,9 +3,9 @@ import { extname } from 'node:path';
 import { Device } from 'node-av/lib';
 import type { MediaJob } from '@mellow/model';
 import { syncFile, temporaryBeside } from '../files/durable';
-import type { Journal } from '../files/journal';
+import { reserveNoted, type Journal } from '../files/journal';
 import { moveFile } from '../files/moveFile';
-import { replaceOwn, reserveFile } from '../files/reserve';
+import { replaceOwn } from '../files/reserve';
 import { gatherHindsight } from '../hindsight/gatherHindsight';
 import { closeLedger } from '../ledger/closeLedger';
 import { compareKept } from '../reading/compareKept';
@@ -86,10 +86,9 @@ export function runJob(job: MediaJob, { log, progress, journal }: JobVoice): unk
 /** Writes a file of ours under a temporary name, flushes it and gives it its name. */
 function whole(path: string, journal: Journal, write: (temporary: string) => void): string {
   rmSync(path, { force: true });
-  const reserved = reserveFile(path);
+  const reserved = reserveNoted(path, journal);
   const temporary = temporaryBeside(reserved.path);
   try {
-    journal({ step: 'reserved', ...reserved });
     journal({ step: 'temporary', path: temporary });
     write(temporary);
     syncFile(temporary);

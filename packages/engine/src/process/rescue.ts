@@ -12,8 +12,8 @@ import {
 import { z } from 'zod';
 import { syncFile, temporaryBeside, writeDurably } from '../files/durable';
 import { identityOfPath, whatLiesAt } from '../files/identity';
-import type { Journal } from '../files/journal';
-import { replaceOwn, reserveFile, type Reservation } from '../files/reserve';
+import { reserveNoted, type Journal } from '../files/journal';
+import { replaceOwn, type Reservation } from '../files/reserve';
 import { closeLedger, emptyReading } from '../ledger/closeLedger';
 import { ledgerNames } from '../files/ledgerNames';
 import { liveSeconds, readHeader } from '../ledger/storedLedger';
@@ -234,7 +234,7 @@ function closedCopy(
     }
   };
   const far = join(fallbackFolder, basename(source));
-  return makeInto(source, () => own) ?? makeInto(far, () => reserveFile(far)) ?? own;
+  return makeInto(source, () => own) ?? makeInto(far, () => reserveNoted(far, journal)) ?? own;
 }
 
 /** How a closed file is made of an open one: a plain MP4 has no index yet, and is built from its packets. */
