@@ -28,11 +28,17 @@ module.exports = {
       to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
     },
     {
-      name: 'no-circles-of-engine-folders',
+      // routes -> services -> db: who answers a request asks a service, and only services know tables.
+      name: 'routes-ask-services',
       severity: 'error',
-      scope: 'folder',
-      from: { path: '^packages/engine/src' },
-      to: { circular: true },
+      from: { path: '^apps/server/src/(routes|http)/' },
+      to: { path: '^apps/server/src/db/|node_modules/drizzle-orm' },
+    },
+    {
+      name: 'services-know-no-http',
+      severity: 'error',
+      from: { path: '^apps/server/src/(?!(routes|http|main))' },
+      to: { path: '^apps/server/src/(routes|http)/|node_modules/express' },
     },
     {
       name: 'through-the-front-door',

@@ -16,8 +16,8 @@ import {
   type Setup,
   type Take,
 } from '@mellow/model';
-import { demoDriveId } from '../apps/server/src/services/demo';
-import { thisMachine } from '../apps/server/src/services/machineFacts';
+import { demoDriveId } from '../apps/server/src/drives/drives';
+import { thisMachine } from '../apps/server/src/machine/machineFacts';
 import { openServices, type Services } from '../apps/server/src/services/services';
 
 /**

@@ -83,6 +83,12 @@ await Promise.all([
       'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
       ...['--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench'],
     ],
+    [
+      'no circles of folders',
+      'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+      ...['--config', '.dependency-cruiser.folders.cjs', 'packages/core/src', 'packages/engine/src'],
+      ...['packages/practice/src', 'apps/server/src'],
+    ],
     ['kernels are what their source compiles to', 'scripts/build-kernels.mjs', '--check'],
   ),
   checks(

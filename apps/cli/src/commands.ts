@@ -1,5 +1,6 @@
 import { bytesParts, formatBytes, formatDuration, hindsightWords, takeName } from '@mellow/core';
 import {
+  keptClipSchema,
   liveStateSchema,
   markSchema,
   setupListSchema,
@@ -110,9 +111,8 @@ export const commands: Readonly<Record<string, Command>> = {
     words: 1,
     async run(ask, asked) {
       const lastS = asked.words[0] === undefined ? null : secondsOf(asked.words[0]);
-      const clip = await ask('POST', '/recorder/keep', takeSchema, { lastS });
-      const lengthS = (clip.facts?.picture.endUs ?? 0) / 1e6;
-      return { text: `the last ${hindsightWords(lengthS)} are kept: ${clip.filePath}`, data: clip };
+      const clip = await ask('POST', '/recorder/keep', keptClipSchema, { lastS });
+      return { text: `the last ${hindsightWords(clip.keptUs / 1e6)} are kept: ${clip.filePath}`, data: clip };
     },
   },
   hold: {

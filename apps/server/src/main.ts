@@ -5,7 +5,7 @@ import { errorText } from '@mellow/core';
 import { leaveAccess, openKeys } from './http/access';
 import { createApp } from './http/app';
 import { takePageSounds } from './http/pageSocket';
-import { lockDataFolder } from './dataLock';
+import { lockDataFolder } from './program/dataLock';
 import { openServices, type Services } from './services/services';
 
 /** Starts the server: npm start [-- --fresh]. PORT and MELLOW_DATA may say where. */

@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { reserveNoted, runMediaJob } from '@mellow/engine';
 import { endedStates, type Take } from '@mellow/model';
-import { goOnWithFiles } from '../src/services/goOnWithFiles';
-import { createJournals } from '../src/services/journals';
+import { goOnWithFiles } from '../src/footage/goOnWithFiles';
+import { createJournals } from '../src/files/journals';
 import { openTestServer, type TestServer } from './support/testServer';
 
 /**

@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import { brokenIdentities, isFiled, lossRuns, nearestDue, verdictOf } from '@mellow/core';
 import { readLedgerColumns } from '@mellow/engine';
 import { takeListSchema } from '@mellow/model';
-import { demoFolder, readDemoManifest } from '../src/services/demo';
+import { demoFolder, readDemoManifest } from '../src/demo/demo';
 import { openTestServer, type TestServer } from './support/testServer';
 
 const manifest = readDemoManifest();

@@ -3,6 +3,7 @@ import { createServer } from 'node:net';
 import { join } from 'node:path';
 import request from 'supertest';
 import { problemSchema, takeSchema, type Hindsight, type Take } from '@mellow/model';
+import { until } from './support/program';
 import { openTestServer, type TestServer } from './support/testServer';
 
 let server: TestServer;
@@ -66,8 +67,20 @@ it('is held beside a full take from the drive, marks it, and leaves no pieces', 
   const reply = await keep(1);
   expect(reply.body).toMatchObject({ kind: 'clip' });
   const clip = takeSchema.parse(reply.body);
+  // Nothing reads beside what rolls.
+  expect(clip).toMatchObject({ state: 'reading-back', facts: null, verdict: null });
+  expect(server.services.live.state()).toMatchObject({ jobs: [], recorder: 'rolling' });
   await api().post('/api/recorder/stop');
   const take = await server.untilEnded(id);
+  const read = await until(async () => {
+    const now = await server.services.takes.get(clip.id);
+    return now.state === 'closed' ? now : null;
+  });
+  expect(read).toMatchObject({ state: 'closed', verdict: { sentence: expect.stringMatching(/^Kept: /) } });
+  // One whose reading nobody saw the end of is read at the next start.
+  await server.services.takes.update(clip.id, { state: 'reading-back', facts: null, verdict: null });
+  await server.services.clips.gatherAll();
+  expect(await server.services.takes.get(clip.id)).toMatchObject({ state: 'closed', facts: read.facts });
   expect(take).toMatchObject({ state: 'closed', marks: [{ note: expect.stringMatching(/ kept$/) }] });
   expect(clip.recipe).toEqual(take.recipe);
   expect(await left()).toEqual([]);

@@ -5,7 +5,7 @@ import { basename, dirname, join } from 'node:path';
 import request from 'supertest';
 import { moveFile, reserveFile, identityOfPath } from '@mellow/engine';
 import { driveSchema, movedTakesSchema, problemSchema, type Take } from '@mellow/model';
-import { settleMoves } from '../src/services/moveTakes';
+import { settleMoves } from '../src/footage/moveTakes';
 import { openTestServer, type TestServer } from './support/testServer';
 
 let server: TestServer;

@@ -25,7 +25,7 @@ import {
   type Setup,
   type Take,
 } from '@mellow/model';
-import { passagesFor } from '../src/services/simulatedTake';
+import { passagesFor } from '../src/orders/passages';
 import { openTestServer, type TestServer } from './support/testServer';
 
 let server: TestServer;

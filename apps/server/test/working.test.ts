@@ -9,7 +9,7 @@ import {
   type Drive,
   type WorkingPlace,
 } from '@mellow/model';
-import { openWorking } from '../src/services/working';
+import { openWorking } from '../src/drives/working';
 import { openTestServer, type TestServer } from './support/testServer';
 
 let server: TestServer;

@@ -84,6 +84,9 @@ export const machinePatchSchema = z.strictObject({
 export type MachinePatch = z.infer<typeof machinePatchSchema>;
 
 export const takeListSchema = z.array(takeSchema);
+/** A clip that was just kept, with the length it has: while a take rolls its file is not read back yet. */
+export const keptClipSchema = takeSchema.extend({ keptUs: z.number() });
+export type KeptClip = z.infer<typeof keptClipSchema>;
 export const setupListSchema = z.array(setupSchema);
 
 /** The ledger in a fixed number of time buckets, for the timeline. */

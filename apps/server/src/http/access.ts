@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { RequestHandler } from 'express';
 import { writeDurably } from '@mellow/engine';
 import { accessFileName, type Access } from '@mellow/model';
-import { problem, type ProblemError } from './problem';
+import { problem, type ProblemError } from '../errors/problem';
 import { askedAsLocal, askedFromHere } from './fromHere';
 import { isOwnUser, peerUser } from './peerUser';
 

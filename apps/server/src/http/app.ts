@@ -4,15 +4,22 @@ import helmet from 'helmet';
 import { errorCode, errorText } from '@mellow/core';
 import { guard, keyNeeded, pageCookie, type Keys } from './access';
 import { openApiDocument } from './openapi';
-import { problem, ProblemError } from './problem';
+import { problem, ProblemError } from '../errors/problem';
 import { keyRoutes } from '../routes/keyRoutes';
+import { driveRoutes } from '../routes/driveRoutes';
 import { machineRoutes } from '../routes/machineRoutes';
+import { programRoutes } from '../routes/programRoutes';
 import { rollRoutes } from '../routes/rollRoutes';
+import { markRoutes } from '../routes/markRoutes';
+import { gameRoutes } from '../routes/gameRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
+import { recipeRoutes } from '../routes/recipeRoutes';
 import { soundRoutes } from '../routes/soundRoutes';
 import { discardRoutes } from '../routes/discardRoutes';
 import { workingRoutes } from '../routes/workingRoutes';
 import { takeRoutes } from '../routes/takeRoutes';
+import { ledgerRoutes } from '../routes/ledgerRoutes';
+import { takeFileRoutes } from '../routes/takeFileRoutes';
 import type { Services } from '../services/services';
 
 const bodyLimit = '64kb';
@@ -45,12 +52,19 @@ export function createApp(services: Services, webFolder: string, keys: Keys | nu
   app.use(express.json({ limit: bodyLimit }));
   const routes = [
     ...setupRoutes(services),
+    ...recipeRoutes(services),
     ...takeRoutes(services),
+    ...ledgerRoutes(services),
+    ...takeFileRoutes(services),
     ...discardRoutes(services),
     ...workingRoutes(services),
     ...machineRoutes(services),
+    ...driveRoutes(services),
+    ...programRoutes(services),
     ...soundRoutes(services),
     ...rollRoutes(services),
+    ...markRoutes(services),
+    ...gameRoutes(services),
     ...keyRoutes(services),
   ];
   const router = express.Router();

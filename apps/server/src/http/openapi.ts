@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { problemSchema } from '@mellow/model';
-import type { Route, RouteDefinition } from './route';
+import type { Route, RouteDefinition } from '../routes/route';
 
 const schemaOf = (schema: z.ZodType): unknown =>
   z.toJSONSchema(schema, { target: 'draft-2020-12', unrepresentable: 'any', io: 'input' });

@@ -2,9 +2,9 @@ import type { IncomingMessage, Server } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { z } from 'zod';
-import type { PageSoundHub, PageSoundSender } from '../services/pageSounds';
+import type { PageSoundHub, PageSoundSender } from '../machine/pageSounds';
 import { errorText } from '@mellow/core';
-import type { AppLog } from '../services/appLog';
+import type { AppLog } from '../program/appLog';
 import { refusalOf, showsKey, type Keys } from './access';
 
 /** The first message of a page: which sound, and how its samples lie. */

@@ -1,8 +1,8 @@
 import { rmSync } from 'node:fs';
 import type { Take } from '@mellow/model';
-import type { TrialServices } from './orderTrial';
-import { heldFolderOf } from './heldBeside';
-import { reservePathOf } from './reservePath';
+import type { TrialServices } from '../orders/orderTrial';
+import { heldFolderOf } from '../orders/heldBeside';
+import { reservePathOf } from '../orders/reservePath';
 
 /**
  * Removes what a take's recorder puts beside its file and clears up itself unless it dies: the room it keeps back, and what it

@@ -1,6 +1,6 @@
 import type { ReadBackResult, Take, TakeClosing, TakeEnd } from '@mellow/model';
-import type { LiveHub } from '../services/liveHub';
-import type { PreparedTrial } from './orderTrial';
+import type { LiveHub } from '../program/liveHub';
+import type { PreparedTrial } from '../orders/orderTrial';
 import { createRoomWatch } from './roomWatch';
 
 /** A take being made, with what is known of it beside the machine's state. */

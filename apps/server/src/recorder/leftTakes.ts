@@ -1,8 +1,8 @@
 import { errorText } from '@mellow/core';
 import type { Take, TakeClosing } from '@mellow/model';
-import type { AppLog } from '../services/appLog';
-import type { TakeService } from '../services/takes';
-import { storedClosing } from './afterTake';
+import type { AppLog } from '../program/appLog';
+import type { TakeService } from '../takes/takes';
+import { storedClosing } from './takeReadBack';
 import { closesAlone } from './orphanSigns';
 
 const lookEveryMs = 100;

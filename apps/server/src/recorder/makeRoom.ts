@@ -1,4 +1,4 @@
-import type { JobService } from '../services/jobs';
+import type { JobService } from '../files/jobs';
 import type { LifeState } from './takeLife';
 
 const patienceMs = 3000;

@@ -1,6 +1,6 @@
 import { askRecorder, lastBeatMs, readHeader } from '@mellow/engine';
 import type { LedgerHeader, Take } from '@mellow/model';
-import type { AppLog } from '../services/appLog';
+import type { AppLog } from '../program/appLog';
 
 /** Whether a recorder without its server still closes this take; one that is there and does not answer is ended. */
 export async function closesAlone(take: Take, folder: string, hangMs: number, log: AppLog): Promise<boolean> {

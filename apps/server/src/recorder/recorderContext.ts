@@ -1,6 +1,6 @@
-import type { AfterTakeServices } from './afterTake';
-import type { HindsightService } from './hindsight';
-import type { TrialServices } from './orderTrial';
+import type { AfterTakeServices } from './afterTakeServices';
+import type { HindsightService } from '../hindsight/hindsight';
+import type { TrialServices } from '../orders/orderTrial';
 
 /** What the recorder's service stands on. */
 export type RecorderContext = TrialServices &

@@ -1,7 +1,7 @@
 import { startRecorder, type RecorderClient } from '@mellow/engine';
 import { errorText } from '@mellow/core';
 import type { EngineEvent } from '@mellow/model';
-import { problem } from '../http/problem';
+import { problem } from '../errors/problem';
 
 export interface RecorderProcess {
   /** The recorder that is there, started where there is none. @throws a problem where it cannot be started */

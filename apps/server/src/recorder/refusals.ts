@@ -1,6 +1,6 @@
 import { mostCuts, type RunningJob, type Take, type TakeKind } from '@mellow/model';
 import { capitalised, takeName } from '@mellow/core';
-import { problem, type ProblemError } from '../http/problem';
+import { problem, type ProblemError } from '../errors/problem';
 import type { Refusal } from './takeLife';
 
 /** Why a take cannot be paused; null where it can. */

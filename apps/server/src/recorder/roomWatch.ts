@@ -1,6 +1,6 @@
 import { formatBytes, roomLeftS, roomWarningDue, takeName, capitalised } from '@mellow/core';
 import type { LiveTake, Take } from '@mellow/model';
-import type { LiveHub } from '../services/liveHub';
+import type { LiveHub } from '../program/liveHub';
 
 /** Says when the room for a take runs out: at ten minutes and at two. */
 export function createRoomWatch(

@@ -1,9 +1,9 @@
 import { capitalised, errorText, takeName } from '@mellow/core';
 import { endedStates, type Take } from '@mellow/model';
-import type { AppLog } from '../services/appLog';
-import { gaveWay } from '../services/jobs';
-import type { LiveHub } from '../services/liveHub';
-import type { TakeService } from '../services/takes';
+import type { AppLog } from '../program/appLog';
+import { gaveWay } from '../files/jobs';
+import type { LiveHub } from '../program/liveHub';
+import type { TakeService } from '../takes/takes';
 import type { AfterTake } from './afterTake';
 import type { CurrentTake } from './currentTake';
 

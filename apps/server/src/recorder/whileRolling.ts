@@ -1,8 +1,8 @@
 import type { RecorderClient } from '@mellow/engine';
-import { problem } from '../http/problem';
+import { problem } from '../errors/problem';
 import type { CurrentTake } from './currentTake';
 import type { Heard } from './dueHeard';
-import type { createKeeping } from './keeping';
+import type { createKeeping } from '../hindsight/keeping';
 import type { RecorderService } from './recorderService';
 import { notPaused } from './refusals';
 

@@ -1,6 +1,6 @@
 import { removalSchema, takeSchema } from '@mellow/model';
 import { z } from 'zod';
-import { idParams, route, type Route } from '../http/route';
+import { idParams, route, type Route } from './route';
 import type { Services } from '../services/services';
 
 /** Files that a proven copy took the place of. */

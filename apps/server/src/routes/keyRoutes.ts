@@ -1,5 +1,5 @@
 import { keySettingsSchema, keyStateSchema } from '@mellow/model';
-import { route, type Route } from '../http/route';
+import { route, type Route } from './route';
 import type { Services } from '../services/services';
 
 /** Keys that are heard outside the page. */

@@ -1,44 +1,11 @@
 import { z } from 'zod';
-import {
-  keepBodySchema,
-  markPatchSchema,
-  markSchema,
-  newMarkSchema,
-  setupSchema,
-  leftAloneSchema,
-  withGameSchema,
-  soundSourceSchema,
-  takeSchema,
-  watchBodySchema,
-  watchingSchema,
-} from '@mellow/model';
-import { idParams, route, type Route } from '../http/route';
+import { keepBodySchema, keptClipSchema, soundSourceSchema, watchBodySchema, watchingSchema } from '@mellow/model';
 import type { Services } from '../services/services';
+import { route, type Route } from './route';
 
-const markParams = idParams.extend({ mark: z.string().min(1).max(40) });
-
-/** What is done while a take rolls, and the marks that come of it. */
-export function rollRoutes({ leftAlone, recorder, live, marks, keepNow, hindsight, withGame }: Services): Route[] {
+/** What is done while a take rolls, or while something is held. */
+export function rollRoutes({ recorder, live, keepNow, hindsight }: Services): Route[] {
   return [
-    route(
-      {
-        method: 'get',
-        path: '/left-alone',
-        summary: 'Programs that are never recorded by themselves',
-        reply: leftAloneSchema,
-      },
-      () => leftAlone.names(),
-    ),
-    route(
-      {
-        method: 'put',
-        path: '/left-alone',
-        summary: 'Choose the programs that are never recorded by themselves',
-        body: z.strictObject({ names: leftAloneSchema }),
-        reply: leftAloneSchema,
-      },
-      ({ body }) => leftAlone.set(body.names),
-    ),
     route(
       {
         method: 'post',
@@ -74,39 +41,13 @@ export function rollRoutes({ leftAlone, recorder, live, marks, keepNow, hindsigh
     route(
       {
         method: 'post',
-        path: '/recorder/marks',
-        summary: 'Mark this moment of the rolling take, with a note or without',
-        body: newMarkSchema,
-        reply: markSchema,
-        status: 201,
-      },
-      ({ body }) => marks.add(body.note),
-    ),
-    route(
-      {
-        method: 'post',
         path: '/recorder/keep',
         summary: 'Keep the last minutes of what rolls or is held as a clip',
         body: keepBodySchema,
-        reply: takeSchema,
+        reply: keptClipSchema,
         status: 201,
       },
       ({ body }) => keepNow(body.lastS),
-    ),
-    route(
-      {
-        method: 'put',
-        path: '/setups/{id}/with-game',
-        summary: 'Let a full take begin and end with a program',
-        params: idParams,
-        body: z.strictObject({ withGame: withGameSchema.nullable() }),
-        reply: setupSchema,
-      },
-      ({ params, body }) => withGame.set(params.id, body.withGame),
-    ),
-    route(
-      { method: 'get', path: '/programs', summary: 'Programs that run on this PC now', reply: z.array(z.string()) },
-      () => withGame.programs(),
     ),
     route(
       {
@@ -129,27 +70,6 @@ export function rollRoutes({ leftAlone, recorder, live, marks, keepNow, hindsigh
         reply: null,
       },
       () => hindsight.unwatch(),
-    ),
-    route(
-      {
-        method: 'patch',
-        path: '/takes/{id}/marks/{mark}',
-        summary: 'Change the note of a mark',
-        params: markParams,
-        body: markPatchSchema,
-        reply: takeSchema,
-      },
-      ({ params, body }) => marks.name(params.id, params.mark, body.note),
-    ),
-    route(
-      {
-        method: 'delete',
-        path: '/takes/{id}/marks/{mark}',
-        summary: 'Take a mark away; the take itself is not touched',
-        params: markParams,
-        reply: takeSchema,
-      },
-      ({ params }) => marks.remove(params.id, params.mark),
     ),
   ];
 }

@@ -5,7 +5,7 @@ import {
   listeningSchema,
   soundDevicesSchema,
 } from '@mellow/model';
-import { route, type Route } from '../http/route';
+import { route, type Route } from './route';
 import type { Services } from '../services/services';
 
 /** What can be heard and seen of a person and how loud it is. */

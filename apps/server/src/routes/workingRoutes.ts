@@ -1,5 +1,5 @@
 import { workingBodySchema, workingPlaceSchema } from '@mellow/model';
-import { route, type Route } from '../http/route';
+import { route, type Route } from './route';
 import type { Services } from '../services/services';
 
 /** The folder for what is only made in between. */

@@ -4,8 +4,8 @@ import { wren } from '../machine';
 import { forecastOf, tightest, type ForecastContext } from '../forecast';
 import { testContext } from '../forecast/testContext.test-support';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
-import { changedSettings, recipeClashes, settingFacts, type SettingKey } from '../recipe';
-import { adviceFor, goodShare, nextStep, quietReason, reliefFor, rules } from './index';
+import { changedSettings, quietReason, recipeClashes, settingFacts, type SettingKey } from '../recipe';
+import { adviceFor, goodShare, nextStep, reliefFor, rules } from './index';
 import { encode, cases, type Case } from './ruleCases.test-support';
 
 const adviceIds = ([change, ...changes]: Case): string[] => {

@@ -1,5 +1,4 @@
 export * from './advice';
-export * from './quiet';
 export * from './readyCheck';
 export * from './relief';
 export { adviceWeights, type AdviceWeight, type Rule } from './rule';

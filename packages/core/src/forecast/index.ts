@@ -11,5 +11,6 @@ export * from './pathOf';
 export * from './predict';
 export * from './safety';
 export * from './sharing';
+export * from './sizeWork';
 export * from './stripPicture';
 export * from './uncertain';

@@ -1,6 +1,7 @@
 import { isGrabbed, type Figure, type Recipe, type Station } from '@mellow/model';
 import { encodeMix, encoderFacts, encodeWorkUs } from '../codec';
-import { cameraWorkUs, fitInto, passesThrough, sizeWorkUs } from '../picture';
+import { cameraWorkUs, fitInto } from '../picture';
+import { passesThrough, sizeWorkUs } from './sizeWork';
 import { periodUs } from '../units';
 import { blockContentShare, coresOf, sceneFactors, sceneOf, sceneShares, type ForecastContext } from './context';
 import { encodeParallelism, gameWorkOf, type GameWork } from './gameWork';

@@ -1,6 +1,6 @@
 import { isStriped } from '../storage';
 import type { Effort, Recipe } from '@mellow/model';
-import { lookAheadQuiet } from '../advice/quiet';
+import { lookAheadQuiet } from '../recipe/quiet';
 import { encoderFacts } from '../codec/encoders';
 import { framesPerSecond } from '../units';
 

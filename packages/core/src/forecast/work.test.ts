@@ -9,7 +9,7 @@ import {
   typicalSsim,
 } from '../codec';
 import { kestrel, unprovenSheet, wren } from '../machine';
-import { sizeWorkUs } from '../picture';
+import { sizeWorkUs } from './sizeWork';
 import { heldFrames, forecastOf, sceneOf, sceneShares, scenesOf, stationWork, tightest } from './index';
 import { encodeParallelism, gameWorkOf } from './gameWork';
 import { goodRecipe, testContext } from './testContext.test-support';

@@ -1,17 +1,8 @@
 import * as fc from 'fast-check';
 import { baseRecipe } from '../recipe/anyRecipe.test-support';
+import { passesThrough } from '../forecast';
 import { plainPracticeGame } from '../recipe';
-import {
-  fitInto,
-  nearShape,
-  halfPerSide,
-  isWide,
-  passesThrough,
-  shapeName,
-  sizeByLines,
-  sizeByPercent,
-  textHeightPx,
-} from './index';
+import { fitInto, nearShape, halfPerSide, isWide, shapeName, sizeByLines, sizeByPercent, textHeightPx } from './index';
 
 const anySize = fc.record({
   widthPx: fc.integer({ min: 64, max: 4096 }),

@@ -7,6 +7,7 @@ export * from './gameReach';
 export * from './lookTrouble';
 export * from './ownGame';
 export * from './practiceGame';
+export * from './quiet';
 export * from './sample';
 export * from './settings';
 export * from './words';

@@ -1,6 +1,6 @@
 import type { MediaFacts, Source } from '@mellow/model';
 import * as fc from 'fast-check';
-import { passesThrough } from '../picture';
+import { passesThrough } from '../forecast';
 import { anyRecipe, baseRecipe } from './anyRecipe.test-support';
 import { plainPracticeGame, recipeClashes, sampledGame, sampleOf, sampleRecipe } from './index';
 

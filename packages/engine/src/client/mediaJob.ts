@@ -15,6 +15,9 @@ export interface JobOptions {
   onLog?: (level: 'info' | 'warn' | 'error', text: string) => void;
 }
 
+/** The job itself said why it cannot be done; whatever else ends one says nothing of what it was to look at. */
+export class JobRefusedError extends Error {}
+
 const usualSilentMs = 60_000;
 /** Whether it gets on is looked at so often. */
 const lookEveryMs = 100;
@@ -66,7 +69,7 @@ export async function runMediaJob(input: MediaJobInput, options: JobOptions = {}
           patience.progress();
           options.onProgress?.(event.done, event.of);
         } else if (event.type === 'log') options.onLog?.(event.level, event.text);
-        else if (event.type === 'job-failed') fail(new Error(event.text));
+        else if (event.type === 'job-failed') fail(new JobRefusedError(event.text));
         else if (event.type === 'job-done') {
           settle(true);
           resolve(event.result);
