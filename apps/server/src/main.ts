@@ -94,6 +94,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     leaving = true;
     services.sounds.close();
     services.keys.close();
+    services.rollSoon.close();
     services.withGame.close();
     services.discards.close();
     void services.hindsight

@@ -46,6 +46,12 @@ export const draftBodySchema = z.strictObject({ recipe: recipeSchema });
 export const mostTakeS = 86_400;
 const mostTrialS = 600;
 
+/** A full take that begins in some seconds. */
+export const rollSoonSchema = z.strictObject({
+  inS: z.number().min(1).max(600).default(10),
+  lengthS: z.number().min(2).max(mostTakeS).nullable().default(null),
+});
+
 /** A trial or a sample has a length; a full take has one, or none. */
 export const newTrialSchema = z
   .strictObject({

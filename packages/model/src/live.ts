@@ -82,6 +82,8 @@ export const liveStateSchema = z.object({
   jobs: z.array(runningJobSchema),
   /** Hindsight beside takes; null: it is off. */
   watching: watchingSchema.nullable().default(null),
+  /** A full take begins in so many seconds; null: none does. */
+  rollsSoon: z.object({ setupId: z.string(), leftS: z.int() }).nullable().default(null),
   /** The state window is hidden for now, by key. */
   windowHidden: z.boolean().default(false),
   /** Counts up whenever stored data changed, so that pages fetch again. */
@@ -105,6 +107,7 @@ export const idleState: LiveState = {
   take: null,
   jobs: [],
   watching: null,
+  rollsSoon: null,
   windowHidden: false,
   dataVersion: 0,
   notice: null,

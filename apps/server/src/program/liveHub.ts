@@ -7,6 +7,7 @@ export interface LiveHub {
   setJobs(jobs: RunningJob[]): void;
   setWindowHidden(hidden: boolean): void;
   setWatching(watching: LiveState['watching']): void;
+  setRollsSoon(rollsSoon: LiveState['rollsSoon']): void;
   /** Stored data changed: pages fetch again. */
   dataChanged(): void;
   /** Numbers of notices rise across restarts, so that a page knows which it has seen. */
@@ -28,6 +29,7 @@ export function createLiveHub(): LiveHub {
     setTake: (recorder, take) => update({ recorder, take }),
     setWindowHidden: (windowHidden) => update({ windowHidden }),
     setWatching: (watching) => update({ watching }),
+    setRollsSoon: (rollsSoon) => update({ rollsSoon }),
     setJobs: (jobs) => update({ jobs: jobs.map((job) => ({ ...job })) }),
     dataChanged: () => update({ dataVersion: state.dataVersion + 1 }),
     notify: (tone, title, text, takeId) =>

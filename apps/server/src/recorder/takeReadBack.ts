@@ -27,6 +27,13 @@ export function storedClosing(folder: string): TakeClosing | null {
   }
 }
 
+export const bytesNow = ({ path, bytes }: Pick<TakeFile, 'path' | 'bytes'>): number | null =>
+  statSync(path, { throwIfNoEntry: false })?.size ?? bytes;
+
+/** A take's own file with the bytes it has now. */
+export const withBytesNow = (file: TakeFile): TakeFile =>
+  file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file;
+
 /** Files that were begun belong to the take. */
 export async function adoptParts(
   { drives, takes }: Pick<AfterTakeServices, 'drives' | 'takes'>,
@@ -104,10 +111,3 @@ async function readingOf({ takes, jobs }: Pick<AfterTakeServices, 'takes' | 'job
     }),
   );
 }
-
-/** A take's own file with the bytes it has now. */
-export const withBytesNow = (file: TakeFile): TakeFile =>
-  file.role === 'take' ? { ...file, bytes: bytesNow(file) } : file;
-
-export const bytesNow = ({ path, bytes }: Pick<TakeFile, 'path' | 'bytes'>): number | null =>
-  statSync(path, { throwIfNoEntry: false })?.size ?? bytes;

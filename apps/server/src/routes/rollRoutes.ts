@@ -1,11 +1,32 @@
 import { z } from 'zod';
-import { keepBodySchema, keptClipSchema, soundSourceSchema, watchBodySchema, watchingSchema } from '@mellow/model';
+import {
+  keepBodySchema,
+  keptClipSchema,
+  rollSoonSchema,
+  soundSourceSchema,
+  watchBodySchema,
+  watchingSchema,
+} from '@mellow/model';
 import type { Services } from '../services/services';
-import { route, type Route } from './route';
+import { idParams, route, type Route } from './route';
 
 /** What is done while a take rolls, or while something is held. */
-export function rollRoutes({ recorder, live, keepNow, hindsight }: Services): Route[] {
+export function rollRoutes({ recorder, live, keepNow, hindsight, rollSoon }: Services): Route[] {
   return [
+    route(
+      {
+        method: 'post',
+        path: '/setups/{id}/roll-soon',
+        summary: 'Roll a full take in some seconds, whatever page is open by then',
+        params: idParams,
+        body: rollSoonSchema,
+        reply: null,
+      },
+      ({ params, body }) => rollSoon.begin(params.id, body.inS, body.lengthS),
+    ),
+    route({ method: 'delete', path: '/roll-soon', summary: 'Let the countdown be', reply: null }, () =>
+      rollSoon.letBe(),
+    ),
     route(
       {
         method: 'post',

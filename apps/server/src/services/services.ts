@@ -26,6 +26,7 @@ import { createSetupService, type SetupService } from '../setups/setups';
 import { createSoundService, type SoundService } from '../machine/sounds';
 import { createDiscards, type DiscardService } from '../footage/discards';
 import { createLeftAlone, type LeftAlone } from '../machine/leftAlone';
+import { createRollSoon, type RollSoon } from '../rolling/rollSoon';
 import { createWithGame, type WithGameService, type WithGameServices } from '../rolling/withGame';
 import { createTakeMedia, type TakeMediaService } from '../footage/takeMedia';
 import { createTakeService, type TakeService } from '../takes/takes';
@@ -53,6 +54,7 @@ export interface Services {
   moveTakes: MoveTakes;
   keys: KeyService;
   withGame: WithGameService;
+  rollSoon: RollSoon;
   leftAlone: LeftAlone;
   working: WorkingService;
   discards: DiscardService;
@@ -135,6 +137,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     ...options.discards,
   });
   const withGame = createWithGame({ setups, recorder, leftAlone, live, log, ...options.withGame });
+  const rollSoon = createRollSoon({ setups, recorder, live, log });
   startGoingOn({ recorder, takes, drives, live, log, tookOver: withGame.tookOver, mayGoOn: withGame.mayGoOn });
   const keys = createKeyService({ store, recorder, marks, takes, keepNow, live, log });
   const media = createTakeMedia(takes, working, jobs, recorder);
@@ -164,6 +167,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     moveTakes,
     keys,
     withGame,
+    rollSoon,
     leftAlone,
     working,
     discards,

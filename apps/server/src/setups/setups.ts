@@ -52,12 +52,6 @@ export function createSetupService(
   machines: MachineService,
   contexts: ForecastContexts,
 ): SetupService {
-  // A change is made from what is there: two at once, made from the same, would lose one of them.
-  const queue = new PQueue({ concurrency: 1 });
-  const inTurn =
-    <A extends unknown[], R>(change: (desk: SetupDesk, ...args: A) => Promise<R>) =>
-    (...args: A): Promise<R> =>
-      queue.add(() => change(desk, ...args)) as Promise<R>;
   const rows = createSetupRows(store);
   const desk: SetupDesk = {
     ...{ store, rows, live },
@@ -73,6 +67,12 @@ export function createSetupService(
       return recipeFromBrief(brief, { game, machine, drives: places, driveId }).recipe;
     },
   };
+  // A change is made from what is there: two at once, made from the same, would lose one of them.
+  const queue = new PQueue({ concurrency: 1 });
+  const inTurn =
+    <A extends unknown[], R>(change: (desk: SetupDesk, ...args: A) => Promise<R>) =>
+    (...args: A): Promise<R> =>
+      queue.add(() => change(desk, ...args)) as Promise<R>;
   return {
     list: rows.list,
     broken: rows.broken,

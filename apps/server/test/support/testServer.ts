@@ -78,6 +78,7 @@ export async function openTestServer(options: Partial<ServiceOptions> = {}): Pro
     async close() {
       services.screens.close();
       services.sounds.close();
+      services.rollSoon.close();
       services.withGame.close();
       services.discards.close();
       services.keys.close();

@@ -191,6 +191,12 @@ export const api = createApi({
       transformResponse: (r) => takeSchema.parse(r),
       invalidatesTags: ['Data'],
     }),
+    rollSoon: build.mutation<unknown, { setupId: string; inS: number; lengthS: number | null }>({
+      query: ({ setupId, ...body }) => ({ url: `/setups/${setupId}/roll-soon`, method: 'POST', body }),
+    }),
+    letBe: build.mutation<unknown, void>({
+      query: () => ({ url: '/roll-soon', method: 'DELETE' }),
+    }),
     chooseSample: build.mutation<Setup, { setupId: string; chosen: ChosenSample }>({
       query: ({ setupId, chosen }) => ({ url: `/setups/${setupId}/sample`, method: 'PUT', body: chosen }),
       transformResponse: (r) => setupSchema.parse(r),
@@ -350,6 +356,8 @@ export const {
   useKeysQuery,
   useSetKeysMutation,
   useProgramsQuery,
+  useLetBeMutation,
+  useRollSoonMutation,
   useSetWithGameMutation,
   useKeepMutation,
   useWatchMutation,

@@ -135,7 +135,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
               Roll <kbd>R</kbd>
             </Button>
           </div>
-          <StartLater setup={setup} disabled={stopped} roll={roll} />
+          <StartLater setup={setup} disabled={stopped} lengthS={minutes === null ? null : minutes * 60} />
           <div className="row">
             <Rail
               label="Stops by itself"

@@ -1,39 +1,33 @@
-import { useEffect, useRef, useState } from 'react';
 import type { Setup } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { ProgramField } from '../../parts/ProgramField';
 import { WordEditor } from '../../parts/WordMenu';
-import { useSetWithGameMutation } from '../../store/api';
+import { useLetBeMutation, useRollSoonMutation, useSetWithGameMutation } from '../../store/api';
+import { useAppSelector } from '../../store/store';
 
 const countdownS = 10;
 
-/** Ways to roll that leave the hands free: in some seconds, or with the game. */
-export function StartLater({ setup, disabled, roll }: { setup: Setup; disabled: boolean; roll: () => void }) {
-  const [leftS, setLeftS] = useState<number | null>(null);
-  const now = useRef(roll);
-  now.current = roll;
-  useEffect(() => {
-    if (leftS === null) return undefined;
-    if (leftS === 0) {
-      setLeftS(null);
-      now.current();
-      return undefined;
-    }
-    const timer = setTimeout(() => setLeftS(leftS - 1), 1000);
-    return () => clearTimeout(timer);
-  }, [leftS]);
+/** Ways to roll that leave the hands free: in some seconds, counted by the program itself, or with the game. */
+export function StartLater({ setup, disabled, lengthS }: { setup: Setup; disabled: boolean; lengthS: number | null }) {
+  const soon = useAppSelector(({ live }) => live.state?.rollsSoon ?? null);
+  const [rollSoon, { isLoading }] = useRollSoonMutation();
+  const [letBe] = useLetBeMutation();
   return (
     <div className="row start-later">
-      {leftS === null ? (
-        <Button disabled={disabled} onClick={() => setLeftS(countdownS)}>
-          Roll in {countdownS} s
-        </Button>
-      ) : (
-        <Button onClick={() => setLeftS(null)}>
+      {soon?.setupId === setup.id ? (
+        <Button onClick={() => void letBe()}>
           <span role="timer">
-            Rolls in <span className="n">{leftS}</span> s
+            Rolls in <span className="n">{soon.leftS}</span> s
           </span>
           , let it be
+        </Button>
+      ) : (
+        <Button
+          disabled={disabled}
+          busy={isLoading}
+          onClick={() => void rollSoon({ setupId: setup.id, inS: countdownS, lengthS })}
+        >
+          Roll in {countdownS} s
         </Button>
       )}
       <WithGame setup={setup} />

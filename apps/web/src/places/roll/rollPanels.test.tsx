@@ -2,7 +2,15 @@ import { act, fireEvent, render, screen, waitFor, within } from '@testing-librar
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { plainKey, startBindings } from '@mellow/core';
-import { idleState, type Hindsight, type KeySettings, type KeyState, type Setup, type Watching } from '@mellow/model';
+import {
+  idleState,
+  type Hindsight,
+  type KeySettings,
+  type KeyState,
+  type LiveState,
+  type Setup,
+  type Watching,
+} from '@mellow/model';
 import { liveArrived } from '../../store/liveSlice';
 import { createStore } from '../../store/store';
 import { testSetup } from '../path/pathTest.test-support';
@@ -153,39 +161,33 @@ describe('Keys in the game', () => {
 });
 
 describe('Rolling later', () => {
-  function show(setup: Setup = testSetup, disabled = false) {
-    const roll = jest.fn();
+  function show(setup: Setup = testSetup, disabled = false, rollsSoon: LiveState['rollsSoon'] = null) {
+    const store = createStore();
+    store.dispatch(liveArrived({ ...idleState, rollsSoon }));
     render(
-      <Provider store={createStore()}>
-        <StartLater setup={setup} disabled={disabled} roll={roll} />
+      <Provider store={store}>
+        <StartLater setup={setup} disabled={disabled} lengthS={90} />
       </Provider>,
     );
-    return roll;
+    return store;
   }
 
-  it('counts ten seconds down, and lets it be when it is asked to', () => {
-    jest.useFakeTimers();
-    try {
-      const roll = show();
-      const pass = (seconds: number) => {
-        for (let i = 0; i < seconds; i++) act(() => void jest.advanceTimersByTime(1000));
-      };
-      fireEvent.click(screen.getByRole('button', { name: 'Roll in 10 s' }));
-      pass(4);
-      expect(screen.getByRole('timer').textContent).toBe('Rolls in 6 s');
-      fireEvent.click(screen.getByRole('button', { name: /let it be/ }));
-      pass(20);
-      expect(roll).not.toHaveBeenCalled();
-      fireEvent.click(screen.getByRole('button', { name: 'Roll in 10 s' }));
-      pass(9);
-      expect(roll).not.toHaveBeenCalled();
-      pass(1);
-      expect(roll).toHaveBeenCalledTimes(1);
-      pass(20);
-      expect(roll).toHaveBeenCalledTimes(1);
-    } finally {
-      jest.useRealTimers();
-    }
+  it('asks the program to count, shows what it counts, and lets it be when it is asked to', async () => {
+    const store = show();
+    await userEvent.click(screen.getByRole('button', { name: 'Roll in 10 s' }));
+    const path = `/api/setups/${testSetup.id}/roll-soon`;
+    await waitFor(() => expect(asked).toEqual([{ method: 'POST', path, body: { inS: 10, lengthS: 90 } }]));
+    act(
+      () =>
+        void store.dispatch(liveArrived({ ...idleState, serial: 1, rollsSoon: { setupId: testSetup.id, leftS: 6 } })),
+    );
+    expect(screen.getByRole('timer').textContent).toBe('Rolls in 6 s');
+    await userEvent.click(screen.getByRole('button', { name: /let it be/ }));
+    await waitFor(() => expect(asked[1]).toMatchObject({ method: 'DELETE', path: '/api/roll-soon' }));
+  });
+  it('says nothing of another setup’s countdown', () => {
+    show(testSetup, false, { setupId: 'other', leftS: 6 });
+    expect(screen.queryByRole('timer')).toBeNull();
   });
   it('begins nothing where it cannot roll', () => {
     show(testSetup, true);

@@ -3,7 +3,7 @@ import { useColorScheme } from '@mui/material/styles';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { formatDuration, hindsightWords } from '@mellow/core';
-import type { Watching } from '@mellow/model';
+import type { LiveState, Watching } from '@mellow/model';
 import { Icon } from '../../parts/Icon';
 import { RecorderShape, recorderShape, recorderWords } from '../../parts/RecorderShape';
 import { useEndJobMutation } from '../../store/api';
@@ -135,12 +135,27 @@ function HoldingState({ watching }: { watching: Watching }) {
   );
 }
 
+/** A full take begins in some seconds. */
+function RollsSoon({ soon }: { soon: NonNullable<LiveState['rollsSoon']> }) {
+  return (
+    <NavLink className="bar-state" to={`/setups/${soon.setupId}/roll`}>
+      <RecorderShape shape="armed" />
+      <b>Rolls</b>
+      <span className="soft">
+        in <span className="n">{soon.leftS}</span> s
+      </span>
+    </NavLink>
+  );
+}
+
 /** Idle, armed, rolling, closing: by shape and text, never by colour alone. */
 function RecorderState() {
   const live = useAppSelector((state) => state.live);
   const recorder = live.state?.recorder ?? 'idle';
   const take = live.state?.take ?? null;
   const watching = live.state?.watching ?? null;
+  const soon = live.state?.rollsSoon ?? null;
+  if (live.connected && recorder === 'idle' && soon) return <RollsSoon soon={soon} />;
   if (live.connected && recorder === 'idle' && watching) return <HoldingState watching={watching} />;
   const word = recorderWords({ recorder, take });
   const content = (

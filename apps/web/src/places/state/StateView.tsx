@@ -30,6 +30,7 @@ export function stateWords(live: LiveState | null, connected: boolean): StateWor
           : `for ${formatDuration(take.pausedS)}`,
     };
   }
+  if (live.rollsSoon) return { shape: 'armed', word: 'Rolls in', clock: `${live.rollsSoon.leftS} s`, rest: null };
   if (watching?.state === 'on' && watching.held)
     return {
       shape: 'holding',

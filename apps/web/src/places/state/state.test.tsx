@@ -73,6 +73,8 @@ it('says at a glance what rolls: the last whole second, and what was lost, repea
     shape: 'holding',
     clock: '3 min',
   });
+  const soon = { ...live, recorder: 'idle' as const, take: null, watching, rollsSoon: { setupId: 's', leftS: 7 } };
+  expect(stateWords(soon, true)).toEqual({ shape: 'armed', word: 'Rolls in', clock: '7 s', rest: null });
 });
 
 it('shows everything, the clock or only a shape, and nothing where a key has hidden it; a reader hears all of it', () => {
