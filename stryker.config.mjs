@@ -25,7 +25,7 @@ export default {
   // Words are no logic: a text that changes is looked at on the screen.
   mutator: { excludedMutations: ['StringLiteral'] },
   ignorePatterns: ['data', 'test-results', 'docs/screenshots', 'demo/takes', '.tmp', '**/*.tsbuildinfo'],
-  reporters: ['clear-text', 'json'],
+  reporters: ['progress-append-only', 'clear-text', 'json'],
   clearTextReporter: { allowColor: false, logTests: false, reportTests: false },
   jsonReporter: { fileName: '.tmp/mutants.json' },
   tempDirName: '.tmp/mutants',

@@ -15,3 +15,11 @@ const tiny = softwareEncoders.flatMap((encoder) =>
 it.each(tiny)('$frames frames of $encoder in $container with $bFrames B-frames are all in the file', (choice) =>
   expectTinyTake(bench, choice),
 );
+
+// Fields of AVC are no pictures: a file of one picture a second was told to have two.
+it.each([1, 2, 3, 5, 8])('%d fps are read as they were recorded, in every container', async (num) => {
+  for (const container of encoderFacts['avc-software'].containers) {
+    const take = await bench.make({ recipe: { rate: { num, den: 1 }, container }, order: { dueFrames: 12 } });
+    expect([container, take.result.facts?.picture.rate]).toEqual([container, { num, den: 1 }]);
+  }
+});

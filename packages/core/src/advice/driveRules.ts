@@ -1,6 +1,7 @@
 import { mostNextDrives, type DriveFacts, type Parts, type Recipe } from '@mellow/model';
 import {
   contentionOf,
+  driveTestWords,
   isStriped,
   longestMinutes,
   sharedWithGame,
@@ -170,7 +171,7 @@ export const driveRules: Rule[] = [
       if (!look.drive || look.drive.problem || look.drive.writeBytesPerSecond !== null) return null;
       return {
         ...driveTexts.driveNotMeasured(look.drive.name, bytesPerSecond(look)),
-        remedies: [{ label: 'Measure it', instruction: 'Press “Measure” under Drive: three seconds.' }],
+        remedies: [{ label: 'Test it', instruction: `Press “Test it” under Drive. It writes ${driveTestWords}.` }],
       };
     },
   },

@@ -1,4 +1,4 @@
-import type { Recipe, Source } from '@mellow/model';
+import type { Recipe, SoundLevel, Source } from '@mellow/model';
 import { forecastOf } from '../forecast';
 import { testContext } from '../forecast/testContext.test-support';
 import { baseRecipe } from '../recipe/anyRecipe.test-support';
@@ -10,11 +10,18 @@ const window: Source = {
 };
 const linesOf = (
   change: Partial<Recipe> = {},
-  { free = 1e12, seen = null, facts = {} }: { free?: number | null; seen?: SeenSource | null; facts?: object } = {},
+  {
+    free = 1e12,
+    seen = null,
+    heard = null,
+    facts = {},
+  }: { free?: number | null; seen?: SeenSource | null; heard?: SoundLevel[] | null; facts?: object } = {},
 ) => {
   const context = testContext({ facts });
   const recipe = { ...baseRecipe, driveId: context.drives[0]!.id, ...change };
-  return new Map(readyLines(recipe, context, forecastOf(recipe, context), free, seen).map((line) => [line.id, line]));
+  return new Map(
+    readyLines(recipe, context, forecastOf(recipe, context), free, seen, heard).map((line) => [line.id, line]),
+  );
 };
 
 describe('what is looked at before rolling', () => {
@@ -53,6 +60,44 @@ describe('what is looked at before rolling', () => {
     expect(linesOf({}, { facts: { driveId: own } }).get('drive')).toMatchObject({ fine: false });
     expect(linesOf({}, { facts: { driveId: 'elsewhere' } }).get('drive')).toMatchObject({ fine: true });
     expect(linesOf({ driveId: 'gone' }).get('drive')).toMatchObject({ fine: false, found: 'none chosen' });
+  });
+  it('says which sounds arrive, which are silent, closed or away, and does not know before it has listened', () => {
+    const sound = (id: string, name: string, change: object = {}) => ({
+      ...baseRecipe.sounds[0]!,
+      id,
+      name,
+      ...change,
+    });
+    const outside = { from: { kind: 'program', process: 'comets' } };
+    const recipe = (...sounds: object[]): Partial<Recipe> => {
+      const all = sounds as Recipe['sounds'];
+      return { sounds: all, lanes: [{ ...baseRecipe.lanes[0]!, sources: all.map(({ id }) => id) }] };
+    };
+    const level = (id: string, state: SoundLevel['state']) =>
+      ({ id, state, peakDbfs: null, rmsDbfs: null, loudnessLufs: null, why: null }) as SoundLevel;
+    const line = (change: Partial<Recipe>, heard: SoundLevel[] | null = null) => {
+      const { found, fine } = linesOf(change, { heard }).get('sound')!;
+      return [found, fine];
+    };
+    const both = recipe(sound('game', 'Game', outside), sound('voice', 'Voice', outside));
+    expect(line(both)).toEqual(['not listened to yet', null]);
+    expect(line(both, [level('game', 'alive'), level('voice', 'alive')])).toEqual(['Game and Voice', true]);
+    expect(line(both, [level('game', 'alive'), level('voice', 'silent')])).toEqual(['Voice: silent', null]);
+    expect(line(both, [level('game', 'away'), level('voice', 'silent')])).toEqual(['Game does not come', false]);
+    expect(line(both, [level('game', 'away'), level('voice', 'away')])).toEqual(['Game and Voice do not come', false]);
+    expect(line(both, [level('game', 'alive'), level('voice', 'opening')])).toEqual(['not listened to yet', null]);
+    const closed = recipe(sound('game', 'Game', outside), sound('voice', 'Voice', { ...outside, muted: true }));
+    expect(line(closed, [level('game', 'alive')])).toEqual(['Game; closed: Voice', null]);
+    expect(line(recipe(sound('game', 'Game', { muted: true })))).toEqual(['all are closed: Game', null]);
+    expect(line(recipe(sound('game', 'Game')))).toEqual(['begins with the take', true]);
+    expect(line({ lanes: [] })).toEqual(['the recipe keeps none', null]);
+    // A sound that is on no lane is not filed, so nobody waits for it.
+    expect(
+      line({ ...both, lanes: [{ ...baseRecipe.lanes[0]!, sources: ['game'] }] }, [
+        level('game', 'alive'),
+        level('voice', 'away'),
+      ]),
+    ).toEqual(['Game', true]);
   });
   it('names what runs beside the game where it takes frames', () => {
     expect(linesOf({}, { facts: { extras: ['another recorder'] } }).get('background')!.fine).toBe(false);

@@ -1,10 +1,19 @@
-import { isGrabbed, type Recipe } from '@mellow/model';
+import { isGrabbed, type Recipe, type SoundLevel } from '@mellow/model';
 import { encoderFacts, encoderWords } from '../codec';
 import type { Forecast, ForecastContext } from '../forecast';
 import { fitInto, shapeName } from '../picture';
 import { gameReachFps } from '../recipe/gameReach';
 import { containerWords, sourceWords } from '../recipe/words';
-import { capitalised, formatBytes, formatFps, formatMegabytesPerSecond, formatRoom, framesPerSecond } from '../units';
+import { isHeard } from '../sound/soundWords';
+import {
+  capitalised,
+  formatBytes,
+  formatFps,
+  formatMegabytesPerSecond,
+  formatRoom,
+  framesPerSecond,
+  listWords,
+} from '../units';
 
 /** One line of what is looked at before rolling. */
 export interface ReadyLine {
@@ -25,6 +34,7 @@ export interface SeenSource {
  * What is looked at before a take rolls, beside the clashes and the advice: each line says what was found, and whether that is fine.
  * @param freeBytes room on the recipe's drive; null where it is not known
  * @param seen null where the source is not looked at
+ * @param heard how each sound is doing now; null where nothing is listened to
  */
 export function readyLines(
   recipe: Recipe,
@@ -32,12 +42,14 @@ export function readyLines(
   forecast: Forecast,
   freeBytes: number | null,
   seen: SeenSource | null,
+  heard: readonly SoundLevel[] | null,
 ): ReadyLine[] {
   const { game, brief, machine } = context;
   const drive = context.drives.find(({ id }) => id === recipe.driveId) ?? null;
   const bytesPerSecond = forecast.bits.value / 8;
   return [
     pictureLine(recipe, seen),
+    soundLine(recipe, heard),
     gameLine(recipe, gameReachFps(game)),
     shapeLine(recipe, game),
     {
@@ -79,6 +91,34 @@ function pictureLine({ source, rate }: Recipe, seen: SeenSource | null): ReadyLi
     };
   return { ...line, found: `${capitalised(sourceWords(source))}, for ${formatFps(framesPerSecond(rate))}`, fine: true };
 }
+
+/** Sounds of the practice game come with the take; one that is closed by hand or by its key is meant to be silent. */
+function soundLine({ sounds, lanes }: Recipe, heard: readonly SoundLevel[] | null): ReadyLine {
+  const line = { id: 'sound', name: 'Sound arrives' };
+  const wanted = sounds.filter(({ id }) => lanes.some(({ sources }) => sources.includes(id)));
+  if (!wanted.length) return { ...line, found: 'the recipe keeps none', fine: null };
+  const outside = wanted.filter((sound) => sound.from.kind !== 'practice' && isHeard(sound));
+  const closed = wanted.filter((sound) => !isHeard(sound));
+  const closedWords = closed.length ? `; closed: ${namesOf(closed)}` : '';
+  if (!outside.length)
+    return {
+      ...line,
+      found:
+        closed.length === wanted.length ? `all are closed: ${namesOf(closed)}` : `begins with the take${closedWords}`,
+      fine: closed.length === 0 ? true : null,
+    };
+  const stateOf = (id: string) => heard?.find((level) => level.id === id)?.state ?? 'opening';
+  const of = (state: SoundLevel['state']) => outside.filter(({ id }) => stateOf(id) === state);
+  const away = of('away');
+  if (away.length)
+    return { ...line, found: `${namesOf(away)} ${away.length > 1 ? 'do' : 'does'} not come`, fine: false };
+  const silent = of('silent');
+  if (silent.length) return { ...line, found: `${namesOf(silent)}: silent${closedWords}`, fine: null };
+  if (of('opening').length) return { ...line, found: 'not listened to yet', fine: null };
+  return { ...line, found: `${namesOf(outside)}${closedWords}`, fine: closed.length === 0 ? true : null };
+}
+
+const namesOf = (sounds: readonly { name: string }[]): string => listWords(sounds.map(({ name }) => name));
 
 function gameLine({ rate }: Recipe, reachFps: number | null): ReadyLine {
   const fps = framesPerSecond(rate);

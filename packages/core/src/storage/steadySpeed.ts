@@ -17,6 +17,9 @@ export function isSteady(bytesPerSecond: readonly number[]): boolean {
   return last.length === steadyPieces && Math.max(...last) - Math.min(...last) <= steadySpread * mean(last);
 }
 
+/** What the test of a drive does, and how long that takes. */
+export const driveTestWords = '4 MB after 4 MB on the drive itself, until the speed is steady: 4 to 20 s';
+
 /** What a drive keeps up in the end: the mean of the last pieces. A drive's own cache makes the first ones faster than it is. */
 export function steadySpeed(bytesPerSecond: readonly number[]): SteadySpeed {
   const last = bytesPerSecond.slice(-steadyPieces);

@@ -32,6 +32,8 @@ export interface PictureFacts {
   key: boolean;
 }
 
+/** Below so many pictures a second a rate that is twice the mean is that of fields. */
+const fewestSure = 10;
 /** No file of ours has a higher rate (`frameRateSchema`). */
 const mostFps = 480;
 
@@ -223,7 +225,10 @@ function factsFrom(
 function likelyRate({ avgFrameRate, rFrameRate }: Stream, pictures: number): { num: number; den: number } {
   const isRate = ({ num, den }: { num: number; den: number }): boolean =>
     num > 0 && den > 0 && num / den >= 1 && num / den <= mostFps;
-  const order = pictures > 2 ? [rFrameRate, avgFrameRate] : [avgFrameRate, rFrameRate];
+  // AVC counts fields: of a few pictures a second in Matroska the library takes twice as many for the rate.
+  const ofFields = rFrameRate.num * avgFrameRate.den === 2 * avgFrameRate.num * rFrameRate.den;
+  const guessed = pictures <= 2 || (ofFields && rFrameRate.num < fewestSure * rFrameRate.den);
+  const order = guessed ? [avgFrameRate, rFrameRate] : [rFrameRate, avgFrameRate];
   const found = order.find(isRate);
   return found ? { num: found.num, den: found.den } : { num: 0, den: 1 };
 }

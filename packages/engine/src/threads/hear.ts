@@ -1,4 +1,4 @@
-import { errorText, isHeard, soundChannels } from '@mellow/core';
+import { dueUs, errorText, isHeard, soundChannels } from '@mellow/core';
 import { openControl } from '../shared/control';
 import { nowUs } from '../shared/monotonic';
 import { openSoundFigures, soundStateNumbers } from '../shared/soundFigures';
@@ -64,13 +64,19 @@ runThread(({ order, memory }) => {
     if (control.get('ready') !== 0) for (const one of sounds) bring(one);
   }
 
+  /** Only what lies in the file is missing from it: closing may take long, and blocks come all the while. */
+  function countSilence(at: number, block: number): void {
+    const frames = control.get('pickerDone') !== 0 ? control.get('dueIssued') : order.dueFrames;
+    if (block * soundBlockUs < dueUs(order.recipe.rate, frames)) figures.add(at, 'silenceSamples', soundBlockSamples);
+  }
+
   /** All blocks of a sound that have arrived, or are not waited for any longer. */
   function bring(one: (typeof sounds)[number]): void {
     const { at, sound, ring, patienceUs } = one;
     for (;;) {
       const block = ring.next();
       // Whoever mixes has gone on without: those blocks are silent.
-      if (block > one.after) figures.add(at, 'silenceSamples', (block - one.after) * soundBlockSamples);
+      for (let passed = one.after; passed < block; passed++) countSilence(at, passed);
       one.after = block;
       const startUs = blockBeginsUs(clock, block);
       const lateUs = nowUs() - (startUs + soundBlockUs);
@@ -79,7 +85,7 @@ runThread(({ order, memory }) => {
       if (!sound.read(startUs, samples)) {
         if (lateUs < (sound.state() === 'away' ? Math.min(awayPatienceUs, patienceUs) : patienceUs)) return;
         samples.fill(0);
-        figures.add(at, 'silenceSamples', soundBlockSamples);
+        countSilence(at, block);
       }
       if (!ring.write(samples, nowUs(), 0)) return;
       one.after = block + 1;

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { encoderFacts, formatBytes, formatMegabytesPerSecond, readinessOf } from '@mellow/core';
+import { driveTestWords, encoderFacts, formatBytes, formatMegabytesPerSecond, readinessOf } from '@mellow/core';
 import type { DriveState, MachineSheet } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
@@ -157,7 +157,7 @@ function MachineDrives({ machine, drives }: { machine: MachineSheet; drives: Dri
     <section className="sheet machine-drives">
       <div className="machine-title">
         <h2>Drives</h2>
-        <span className="soft push">{simulated ? 'assumed' : 'written to for 3 s, each write made durable'}</span>
+        <span className="soft push">{simulated ? 'assumed' : driveTestWords}</span>
       </div>
       <table>
         <thead>

@@ -1,4 +1,4 @@
-import { formatMegabytesPerSecond, formatMs } from '@mellow/core';
+import { driveTestWords, formatMegabytesPerSecond, formatMs } from '@mellow/core';
 import type { DriveFacts, StoredDriveTest } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { NumberField } from '../../parts/NumberField';
@@ -24,8 +24,7 @@ export function DriveTests({
   return (
     <details className="drive-tests">
       <summary>
-        <b>Test of the drives</b>{' '}
-        <span className="soft">4 MB after 4 MB on the drive itself, until the speed is steady: 4 to 20 s each</span>
+        <b>Test of the drives</b> <span className="soft">{driveTestWords} each</span>
       </summary>
       <ul>
         {rankedDrives(drives).map((drive) => (

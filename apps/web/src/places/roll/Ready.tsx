@@ -75,23 +75,23 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
   const { data: keys } = useKeysQuery();
   const { data: working } = useWorkingQuery();
   const [keysShown, setKeysShown] = useState(false);
+  const simulated = context.machine?.origin === 'simulated';
+  const { levels, trouble } = useLevels(
+    { who: setup.id, sounds: recipe.sounds, lanes: recipe.lanes.map(({ sources }) => sources) },
+    null,
+    simulated || elsewhere !== null,
+  );
   const lines = [
-    ...readyLines(recipe, context, forecast, freeBytes, seen),
+    ...readyLines(recipe, context, forecast, freeBytes, seen, levels.now.sounds),
     ...(keys ? [keysLine(keys, setup)] : []),
     ...(working ? heldLine(setup, working) : []),
   ];
-  const simulated = context.machine?.origin === 'simulated';
   const why = simulated
     ? `${context.machine?.name ?? 'This machine'} is simulated: a trial of it can be made, and nothing can be rolled.`
     : elsewhere;
   const stopped = why !== null || blocked || urgent.some(({ weight }) => weight === 'stops');
   const roll = () => void (stopped || make(minutes === null ? null : minutes * 60));
   useKeys({ r: roll });
-  const { levels, trouble } = useLevels(
-    { who: setup.id, sounds: recipe.sounds, lanes: recipe.lanes.map(({ sources }) => sources) },
-    null,
-    simulated || elsewhere !== null,
-  );
   const lanes: LanesNow = {
     state: 'preparing',
     sounds: levels.now.sounds,
