@@ -24,12 +24,12 @@ export function act(shell: RecorderShell, effect: LifeEffect): void {
       return recorder.now()?.kill();
     case 'read-back':
       if (leaveForLater(shell)) return;
-      return work(shell, (now) => after.readBack(now.take, now.reading ?? undefined));
+      return work(shell, 'reading-back', (now) => after.readBack(now.take, now.reading ?? undefined));
     case 'rescue':
       if (leaveForLater(shell)) return;
-      return work(shell, (now) => rescue(shell, now));
+      return work(shell, 'rescuing', (now) => rescue(shell, now));
     case 'finish':
-      return work(shell, async ({ take }) => {
+      return work(shell, 'reading-back', async ({ take }) => {
         await after.finish(take);
         if (take.kind === 'sample') await context.samples.playFrom(take.id);
         return true;
@@ -68,12 +68,17 @@ function leaveForLater(shell: RecorderShell): boolean {
   return true;
 }
 
-/** Work on the take that nobody else waits for; its end is always told. */
-function work(shell: RecorderShell, task: (now: CurrentTake) => Promise<boolean>): void {
+/** Work on the take that nobody else waits for; its end is always told. @param state what the page says of the take meanwhile */
+function work(
+  shell: RecorderShell,
+  state: 'reading-back' | 'rescuing',
+  task: (now: CurrentTake) => Promise<boolean>,
+): void {
   const { live, log, takes } = shell.context;
   const now = shell.current;
   if (!now) return;
-  live.setTake('closing', live.state().take ?? liveAtStart(now.take, 'closing'));
+  // Shown at once, whatever the work has to wait for.
+  live.setTake('closing', { ...(live.state().take ?? liveAtStart(now.take, state)), state });
   void (async () => {
     try {
       const readable = await task(now);

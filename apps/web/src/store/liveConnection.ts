@@ -3,6 +3,7 @@ import { flushSync } from 'react-dom';
 import { api } from './api';
 import { connectionLost, liveArrived } from './liveSlice';
 import { pageCost } from './pageCost';
+import { createLooks, mayWait } from './quietPage';
 import type { AppStore } from './store';
 
 const retryMs = 1500;
@@ -13,10 +14,14 @@ const retryMs = 1500;
  */
 export function connectLive(store: AppStore): void {
   const channel = new BroadcastChannel('mellow-live');
+  const looks = createLooks(window);
+  let drawnMs = -Infinity;
   const take = (state: LiveState): void => {
     const before = store.getState().live.state;
     if (before && before.serial === state.serial && before.dataVersion === state.dataVersion) return;
-    if (waits(store, before, state)) return;
+    const quiet = store.getState().ui.quiet && !looks.looking();
+    if (quiet && mayWait(before, state, performance.now() - drawnMs)) return;
+    drawnMs = performance.now();
     pageCost.count(() => flushSync(() => void store.dispatch(liveArrived(state))));
     if (!before || before.dataVersion !== state.dataVersion || !store.getState().live.connected)
       store.dispatch(api.util.invalidateTags(['Data']));
@@ -30,16 +35,6 @@ export function connectLive(store: AppStore): void {
   };
   void snapshot().then((state) => state && take(state));
   void navigator.locks.request('mellow-live', () => new Promise<void>(() => listen(take, channel, store)));
-}
-
-/**
- * A quiet page takes one state a second while a take rolls; whatever is more than a figure that moves is taken at once.
- */
-function waits(store: AppStore, before: LiveState | null, now: LiveState): boolean {
-  if (!store.getState().ui.quiet || !before || before.recorder !== 'rolling' || now.recorder !== 'rolling')
-    return false;
-  const told = before.dataVersion !== now.dataVersion || before.notice?.id !== now.notice?.id;
-  return !told && (now.take?.elapsedUs ?? 0) - (before.take?.elapsedUs ?? 0) < 1e6;
 }
 
 function listen(take: (state: LiveState) => void, channel: BroadcastChannel, store: AppStore): void {

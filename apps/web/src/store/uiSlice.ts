@@ -7,7 +7,7 @@ interface UiSlice {
   allSettings: boolean;
   keysShown: boolean;
   searchShown: boolean;
-  /** While a take rolls the page draws once a second, and nothing moves. */
+  /** While a take rolls the page draws once a second unless somebody looks at it, and nothing moves. */
   quiet: boolean;
 }
 
@@ -19,7 +19,7 @@ const initialState: UiSlice = {
   allSettings: false,
   keysShown: false,
   searchShown: false,
-  quiet: globalThis.localStorage?.getItem(quietKey) === 'yes',
+  quiet: globalThis.localStorage?.getItem(quietKey) !== 'no',
 };
 
 /** What the person is doing. */

@@ -109,7 +109,7 @@ function ThisPage() {
       <p className="small">
         <span className="soft">of script a second, </span>
         <button type="button" className="link" aria-pressed={quiet} onClick={() => dispatch(quietToggled())}>
-          {quiet ? 'drawn once a second' : 'draw once a second'}
+          {quiet ? 'drawn once a second, oftener while you look' : 'drawn as it comes'}
         </button>
       </p>
     </div>

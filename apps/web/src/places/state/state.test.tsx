@@ -1,6 +1,7 @@
 import { render, screen } from '@testing-library/react';
 import * as fc from 'fast-check';
-import { causes, fates, idleState, practiceSource, stationNames, type LiveState, type LiveTake } from '@mellow/model';
+import { idleState, practiceSource, type LiveState } from '@mellow/model';
+import { testLiveTake } from '../roll/liveTake.test-support';
 import { inTheFile } from './StatePanel';
 import { StateView, stateWords } from './StateView';
 import {
@@ -13,45 +14,7 @@ import {
   stateWindowSize,
 } from './stateOptions';
 
-const none = <T extends string>(names: readonly T[]) =>
-  Object.fromEntries(names.map((name) => [name, 0])) as Record<T, number>;
-const take: LiveTake = {
-  takeId: 't',
-  setupId: 's',
-  number: 1,
-  state: 'rolling',
-  lengthS: null,
-  elapsedUs: 2538e6,
-  baselineLeftS: 0,
-  due: 152_280,
-  fates: { ...none(fates), 'capture-miss': 9, 'encode-miss': 5, repeat: 162 },
-  causes: none(causes),
-  lastMinute: [
-    [58, 2, 0, 0, 0],
-    [12, 0, 0, 0, 0],
-  ],
-  bytesWritten: 0,
-  durableBytes: 0,
-  bytesPerSecond: 0,
-  bytesQueued: 0,
-  writtenUs: 0,
-  unsettled: 0,
-  troubles: [],
-  gameFps: 119,
-  gameSlowestMs: 17,
-  loads: Object.fromEntries(stationNames.map((name) => [name, { meanMs: null, busiestMs: null }])) as LiveTake['loads'],
-  lanePeakDbfs: [],
-  laneLufs: [],
-  camera: null,
-  held: null,
-  pausedS: null,
-  cuts: [],
-  parts: 1,
-  processor: null,
-  roomBytes: null,
-  sounds: [],
-  recorderCores: null,
-};
+const take = testLiveTake;
 const live: LiveState = { ...idleState, serial: 1, recorder: 'rolling', take };
 
 it('says at a glance what rolls: the last whole second, and what was lost, repeats not counted', () => {
