@@ -30,5 +30,5 @@ export default {
   jsonReporter: { fileName: '.tmp/mutants.json' },
   tempDirName: '.tmp/mutants',
   concurrency: 2,
-  timeoutMS: 20_000,
+  timeoutMS: 5000,
 };

@@ -16,6 +16,7 @@ import { temporaryBeside, writeDurably } from './durable';
 import { identityOfPath, whatLiesAt } from './identity';
 import { journalSteps, openJournal, provenAt, reserveNoted, undoJournal, type JournalStep } from './journal';
 import { moveFile } from './moveFile';
+import { openFiles } from './openFiles.test-support';
 import { giveBack, replaceOwn, reserveFile } from './reserve';
 
 /** Renaming into it fails, as between two file systems. */
@@ -187,6 +188,46 @@ describe('a journal', () => {
     reserveFile(made[2]!.path);
     undoJournal(path, (one) => one === made[0]!.path);
     expect(readdirSync(folder).sort()).toEqual(['other.mp4', 'stored.mp4']);
+  });
+});
+
+describe('steps of a journal', () => {
+  it('stand on the drive before they are done, and are none where there is no journal', () => {
+    const path = join(folder, 'd.ndjson');
+    expect(journalSteps(path)).toEqual([]);
+    const journal = openJournal(path);
+    const before = openFiles();
+    const reserved = reserveNoted(join(folder, 'run.mkv'), journal);
+    const steps = journalSteps(path);
+    expect(steps).toMatchObject([
+      { step: 'reserving', path: reserved.path, atMs: expect.any(Number) },
+      { step: 'reserved', ...reserved },
+    ]);
+    expect(Math.abs((steps[0] as { atMs: number }).atMs - Date.now())).toBeLessThan(5000);
+    expect(openFiles()).toBe(before);
+    expect(() => openJournal(join(folder, 'no', 'folder.ndjson'))({ step: 'temporary', path: 'x' })).toThrow(/ENOENT/);
+    // Undoing what was never begun is nothing.
+    undoJournal(join(folder, 'never.ndjson'));
+    journal({ step: 'temporary', path: join(folder, 'never.part') });
+    undoJournal(path);
+    expect(readdirSync(folder)).toEqual([]);
+  });
+  it('a temporary file goes even where somebody has its name in writing: it is nothing before it is whole', () => {
+    const path = join(folder, 'e.ndjson');
+    const journal = openJournal(path);
+    writeFileSync(join(folder, 'x.part'), 'half');
+    journal({ step: 'temporary', path: join(folder, 'x.part') });
+    const kept = reserveNoted(join(folder, 'kept.mkv'), journal);
+    undoJournal(path, () => true);
+    expect(readdirSync(folder)).toEqual(['kept.mkv']);
+    expect(existsSync(kept.path)).toBe(true);
+  });
+  it('an empty file that lay there before the name was wanted is somebody’s', () => {
+    const path = join(folder, 'f.ndjson');
+    writeFileSync(join(folder, 'old.mkv'), '');
+    openJournal(path)({ step: 'reserving', path: join(folder, 'old.mkv'), atMs: Date.now() + 3000 });
+    undoJournal(path);
+    expect(readdirSync(folder)).toEqual(['old.mkv']);
   });
 });
 
