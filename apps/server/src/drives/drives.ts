@@ -42,6 +42,12 @@ export interface DriveService {
   defaultId(): Promise<string>;
 }
 
+/** The folder that takes go to when nobody has chosen one. */
+const ownDrive = (folder: string): Drive => ({
+  ...{ id: 'footage', name: 'Footage', folder, quotaBytes: null, writeBytesPerSecond: null },
+  ...{ mark: null, speedTyped: false, tests: [] },
+});
+
 export function createDriveService(store: Store, folders: Folders, live: LiveHub): DriveService {
   const read = async (): Promise<Drive[]> =>
     // A row that cannot be read keeps nobody from the other drives.
@@ -112,16 +118,7 @@ export function createDriveService(store: Store, folders: Folders, live: LiveHub
       const all = await read();
       const first = all[0];
       if (first) return first.id;
-      const drive: Drive = {
-        id: 'footage',
-        name: 'Footage',
-        folder: folders.footage,
-        quotaBytes: null,
-        writeBytesPerSecond: null,
-        mark: null,
-        speedTyped: false,
-        tests: [],
-      };
+      const drive = ownDrive(folders.footage);
       await store.write((db) => db.insert(drives).values({ ...drive, tests: '[]' }));
       return drive.id;
     },

@@ -58,6 +58,7 @@ const tellEveryMs = 500;
 /** Work on files and encoders, each piece in a process of its own, shown while it runs. */
 export function createJobService(live: LiveHub, log: AppLog, journals: Journals): JobService {
   const running = new Map<string, { job: RunningJob; controller: AbortController; yields: boolean }>();
+  const kept = { log, journals };
   let toldMs = 0;
   const tell = (now: boolean): void => {
     if (!now && performance.now() - toldMs < tellEveryMs) return;
@@ -81,34 +82,10 @@ export function createJobService(live: LiveHub, log: AppLog, journals: Journals)
       tell(true);
     }
   }
-  async function start(
-    request: JobRequest,
-    signal: AbortSignal,
-    onProgress: (done: number, of: number | null) => void,
-  ): Promise<unknown> {
-    const journal = request.journal ?? journals.open();
-    try {
-      const result = await runMediaJob(request.job, {
-        signal,
-        journal: journal.path,
-        ...(request.stallMs === undefined ? {} : { stallMs: request.stallMs }),
-        onProgress,
-        onLog: (level, text) => log.add(level, text, request.logFolder),
-      });
-      await request.store?.(result);
-      journal.done();
-      return result;
-    } catch (error) {
-      // Where that fails, too, the journal stays for the next start.
-      await request.onLeft?.(journal.steps());
-      journal.undo();
-      throw error;
-    }
-  }
   return {
     run: (request) =>
       shown(request.title, request.takeId ?? null, request.yields ?? false, (entry, signal) =>
-        start(request, signal, (done, of) => {
+        start(kept, request, signal, (done, of) => {
           Object.assign(entry, { done, of });
           tell(false);
         }),
@@ -118,7 +95,7 @@ export function createJobService(live: LiveHub, log: AppLog, journals: Journals)
         entry.of = count;
         const run = async (request: JobRequest): Promise<unknown> => {
           try {
-            return await start(request, signal, () => {});
+            return await start(kept, request, signal, () => {});
           } finally {
             entry.done++;
             tell(true);
@@ -141,4 +118,30 @@ export function createJobService(live: LiveHub, log: AppLog, journals: Journals)
       for (const { controller } of running.values()) controller.abort(new Error('It was cancelled.'));
     },
   };
+}
+
+async function start(
+  { log, journals }: { log: AppLog; journals: Journals },
+  request: JobRequest,
+  signal: AbortSignal,
+  onProgress: (done: number, of: number | null) => void,
+): Promise<unknown> {
+  const journal = request.journal ?? journals.open();
+  try {
+    const result = await runMediaJob(request.job, {
+      signal,
+      journal: journal.path,
+      ...(request.stallMs === undefined ? {} : { stallMs: request.stallMs }),
+      onProgress,
+      onLog: (level, text) => log.add(level, text, request.logFolder),
+    });
+    await request.store?.(result);
+    journal.done();
+    return result;
+  } catch (error) {
+    // Where that fails, too, the journal stays for the next start.
+    await request.onLeft?.(journal.steps());
+    journal.undo();
+    throw error;
+  }
 }

@@ -10,6 +10,7 @@ import { driveRoutes } from '../routes/driveRoutes';
 import { machineRoutes } from '../routes/machineRoutes';
 import { programRoutes } from '../routes/programRoutes';
 import { rollRoutes } from '../routes/rollRoutes';
+import { hindsightRoutes } from '../routes/hindsightRoutes';
 import { markRoutes } from '../routes/markRoutes';
 import { gameRoutes } from '../routes/gameRoutes';
 import { setupRoutes } from '../routes/setupRoutes';
@@ -63,6 +64,7 @@ export function createApp(services: Services, webFolder: string, keys: Keys | nu
     ...programRoutes(services),
     ...soundRoutes(services),
     ...rollRoutes(services),
+    ...hindsightRoutes(services),
     ...markRoutes(services),
     ...gameRoutes(services),
     ...keyRoutes(services),

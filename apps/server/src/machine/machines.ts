@@ -86,16 +86,7 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog, j
         log.add('info', `${encoderWords(encoder)}: ${how}`);
       }
     });
-    const avc = states.find((s) => s.encoder === 'avc-software')?.workUsPerMegapixel;
-    const coreSpeed: Figure = avc
-      ? {
-          value: referenceUsPerMegapixel / avc.value,
-          low: referenceUsPerMegapixel / avc.high,
-          high: referenceUsPerMegapixel / avc.low,
-          origin: 'measured',
-          from: 'from the test encode in software',
-        }
-      : sheet.coreSpeed;
+    const coreSpeed = coreSpeedOf(states) ?? sheet.coreSpeed;
     return save({ ...sheet, encoders: states, coreSpeed, provenAt: new Date().toISOString() });
   }
   return {
@@ -103,34 +94,7 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog, j
     get,
     async change(id, patch) {
       const sheet = await get(id);
-      const { coreSpeed, name, displays, cores, memoryBytes } = patch;
-      if (
-        sheet.origin === 'measured' &&
-        (coreSpeed !== undefined || cores !== undefined || memoryBytes !== undefined)
-      ) {
-        throw problem(
-          'bad-request',
-          'Processor, memory and speed of this PC are read from the system and measured; only its name and displays can be typed.',
-        );
-      }
-      return save({
-        ...sheet,
-        ...(name === undefined ? {} : { name }),
-        ...(displays === undefined ? {} : { displays }),
-        ...(cores === undefined ? {} : { cores }),
-        ...(memoryBytes === undefined ? {} : { memoryBytes }),
-        ...(coreSpeed === undefined
-          ? {}
-          : {
-              coreSpeed: {
-                value: coreSpeed,
-                low: coreSpeed * 0.9,
-                high: coreSpeed * 1.1,
-                origin: 'assumed' as const,
-                from: 'typed for a simulated machine',
-              },
-            }),
-      });
+      return save(patched(sheet, patch));
     },
     prove() {
       proving ??= proveAll().finally(() => (proving = null));
@@ -143,6 +107,48 @@ export function createMachineService(store: Store, live: LiveHub, log: AppLog, j
       for (const sheet of await rows())
         if (sheet.demo) await store.write((db) => db.delete(machines).where(eq(machines.id, sheet.id)));
     },
+  };
+}
+
+/** How fast a core of this PC is against the one that typical values stem from; null where AVC in software was not proven. */
+function coreSpeedOf(states: readonly EncoderState[]): Figure | null {
+  const avc = states.find((s) => s.encoder === 'avc-software')?.workUsPerMegapixel;
+  if (!avc) return null;
+  return {
+    value: referenceUsPerMegapixel / avc.value,
+    low: referenceUsPerMegapixel / avc.high,
+    high: referenceUsPerMegapixel / avc.low,
+    origin: 'measured',
+    from: 'from the test encode in software',
+  };
+}
+
+/** A sheet with what a person knows better. @throws a problem where it is read or measured */
+function patched(sheet: MachineSheet, patch: MachinePatch): MachineSheet {
+  const { coreSpeed, name, displays, cores, memoryBytes } = patch;
+  if (sheet.origin === 'measured' && (coreSpeed !== undefined || cores !== undefined || memoryBytes !== undefined)) {
+    throw problem(
+      'bad-request',
+      'Processor, memory and speed of this PC are read from the system and measured; only its name and displays can be typed.',
+    );
+  }
+  return {
+    ...sheet,
+    ...(name === undefined ? {} : { name }),
+    ...(displays === undefined ? {} : { displays }),
+    ...(cores === undefined ? {} : { cores }),
+    ...(memoryBytes === undefined ? {} : { memoryBytes }),
+    ...(coreSpeed === undefined
+      ? {}
+      : {
+          coreSpeed: {
+            value: coreSpeed,
+            low: coreSpeed * 0.9,
+            high: coreSpeed * 1.1,
+            origin: 'assumed' as const,
+            from: 'typed for a simulated machine',
+          },
+        }),
   };
 }
 

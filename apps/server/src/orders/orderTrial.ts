@@ -96,7 +96,7 @@ export async function prepareTrial(
   id: string,
   { setupId, lengthS, kind, driveId }: Asked,
 ): Promise<PreparedTrial> {
-  const { takes, setups, contexts, trialClock, warmUpS, baselineS, pairs } = services;
+  const { takes, setups, contexts, trialClock } = services;
   const stored = await setups.get(setupId);
   const place = driveId ?? (kind === 'full' ? await firstWithRoom(services, stored.draft) : null);
   const setup = place === null ? stored : { ...stored, draft: { ...stored.draft, driveId: place } };
@@ -142,45 +142,44 @@ export async function prepareTrial(
       cameraFile,
       stripes,
     );
-    const costsPlay = source.kind === 'practice' && kind === 'trial';
     const order: TakeOrder = {
-      takeId: id,
-      recipe: ordered,
-      game,
-      source,
-      machine: take.machine,
-      clock: take.clock,
-      dueFrames: dueFramesIn(recipe.rate, mostS),
-      // A game of one's own cannot be told to play a passage again, and a sample costs nobody's play.
-      warmUpS,
-      baselineS: costsPlay ? baselineS : 0,
-      pairs: costsPlay ? pairs : 1,
+      ...plainOrder(services, take, drive),
+      ...{ recipe: ordered, game, dueFrames: dueFramesIn(recipe.rate, mostS), quotaBytes: quotaLeft },
+      ...{ pageSounds, cameraFile, stripes, openEnd: length === null },
       filePath: reserved.path,
       identity: reserved.identity,
-      ledgerFolder: takes.folder(id),
-      driveFolder: drive.folder,
-      quotaBytes: quotaLeft,
-      largestFileBytes: systemFacts.largestFileBytes(drive.folder),
-      waitingLimitBytes,
-      reserveBytes: drive.quotaBytes === null ? reserveBytes : 0,
-      reservePath: drive.quotaBytes === null && take.clock === 'real' ? reservePathOf(drive, id) : null,
-      encoderThreads: 0,
-      script: [],
-      plan: null,
-      predrawnFrames: 0,
-      pageSounds,
-      cameraFile,
-      cameraInput: null,
-      unfiled: false,
-      stripes,
       parts: kind === 'full' && !stripes ? await partOrderOf(services, recipe, drive, take.fileName, id) : null,
       hindsight: kind === 'full' && !notHeld ? heldBeside(setup, machine, services.working.driveFor(drive), id) : null,
-      openEnd: length === null,
-      keepPictures: kind !== 'sample',
     };
     await takes.insert(take);
     return { take, order, simulated, context, seed, notHeld };
   });
+}
+
+/** What of an order follows from its take and the drive alone; nothing is held, cut, striped or scripted yet. */
+function plainOrder(
+  { takes, warmUpS, baselineS, pairs }: TrialServices,
+  take: Take,
+  drive: Drive,
+): Omit<TakeOrder, 'dueFrames' | 'identity'> & Pick<TakeOrder, 'openEnd'> {
+  // A game of one's own cannot be told to play a passage again, and a sample costs nobody's play.
+  const costsPlay = take.source.kind === 'practice' && take.kind === 'trial';
+  const { recipe, game, source, machine, clock, filePath } = take;
+  return {
+    ...{ takeId: take.id, recipe, game, source, machine, clock, filePath, warmUpS },
+    baselineS: costsPlay ? baselineS : 0,
+    pairs: costsPlay ? pairs : 1,
+    ledgerFolder: takes.folder(take.id),
+    driveFolder: drive.folder,
+    quotaBytes: null,
+    largestFileBytes: systemFacts.largestFileBytes(drive.folder),
+    waitingLimitBytes,
+    reserveBytes: drive.quotaBytes === null ? reserveBytes : 0,
+    reservePath: drive.quotaBytes === null && clock === 'real' ? reservePathOf(drive, take.id) : null,
+    ...{ encoderThreads: 0, script: [], plan: null, predrawnFrames: 0, pageSounds: null, cameraFile: null },
+    ...{ cameraInput: null, unfiled: false, stripes: null, parts: null, hindsight: null, openEnd: false },
+    keepPictures: take.kind !== 'sample',
+  };
 }
 
 /** What a take records: the setup's draft of the source as it is today, a sample of it, or the sample in its place. */

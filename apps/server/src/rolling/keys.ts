@@ -1,14 +1,15 @@
 import PQueue from 'p-queue';
 import { bindingsOf, startBindings, errorText } from '@mellow/core';
 import { startKeyListener, type KeyListener } from '@mellow/engine';
-import { keyActions, keySettingsSchema, type KeyAction, type KeySettings, type KeyState } from '@mellow/model';
+import { keyActions, keySettingsSchema, type KeySettings, type KeyState } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { readSetting, writeSetting } from '../db/setting';
-import { problem, ProblemError } from '../errors/problem';
+import { ProblemError } from '../errors/problem';
 import type { RecorderService } from '../recorder/recorderService';
 import type { AppLog } from '../program/appLog';
 import type { KeepNow } from './keepNow';
 import type { LiveHub } from '../program/liveHub';
+import { createKeyActs } from './keyActs';
 import type { MarkService } from './marks';
 import type { TakeService } from '../takes/takes';
 
@@ -34,19 +35,20 @@ export interface KeyServices {
 }
 
 const row = 'keys';
-/** Nothing ends by a slip: the key that rolls has to be held so long to stop. */
-const stopHoldMs = 500;
 const againMs = 2000;
 const startSettings: KeySettings = { on: false, setupId: null, common: startBindings, bySetup: {} };
 
-export function createKeyService({ store, recorder, marks, takes, keepNow, live, log }: KeyServices): KeyService {
+export function createKeyService(services: KeyServices): KeyService {
+  const { store, live, log } = services;
   let listener: KeyListener | null = null;
   let why: string | null = null;
-  let stopping: NodeJS.Timeout | null = null;
   let again: NodeJS.Timeout | null = null;
   let closed = false;
   /** One change after another: who switches off while it begins to listen means it. */
   const queue = new PQueue({ concurrency: 1 });
+
+  const told = (error: unknown): void => tellRefusal(services, error);
+  const acts = createKeyActs({ ...services, told, setupId: async () => (await stored()).setupId });
 
   async function stored(): Promise<KeySettings> {
     const parsed = keySettingsSchema.safeParse(JSON.parse((await readSetting(store, row)) ?? 'null'));
@@ -68,7 +70,7 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
       const started = await startKeyListener();
       if (closed) return started.close();
       listener = started;
-      started.onKey((action, down) => void act(action, down).catch(told));
+      started.onKey((action, down) => void acts.act(action, down).catch(told));
       started.onExit(() => {
         if (listener !== started) return;
         listener = null;
@@ -105,51 +107,6 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
 
   const state = async (): Promise<KeyState> => ({ settings: await stored(), listening: listener !== null, why });
 
-  /** What a key asks for may be refused; nobody looks at the page then, so it is kept to be read. */
-  function told(error: unknown): void {
-    if (error instanceof ProblemError) live.notify('loss', error.problem.title, error.problem.detail, null);
-    else log.add('error', `By key: ${errorText(error)}`);
-  }
-
-  async function act(action: KeyAction, down: boolean): Promise<void> {
-    if (action === 'talk') return talk(down);
-    if (action === 'roll') return roll(down);
-    if (!down) return;
-    if (action === 'pause') recorder.pause('turn');
-    if (action === 'mark') await marks.add('');
-    if (action === 'keep') await keepNow(null);
-    if (action === 'window') live.setWindowHidden(!live.state().windowHidden);
-  }
-
-  /** A press rolls; held for half a second, it stops what rolls. */
-  async function roll(down: boolean): Promise<void> {
-    if (stopping) clearTimeout(stopping);
-    stopping = null;
-    if (!down) return;
-    if (live.state().recorder === 'idle') {
-      const { setupId } = await stored();
-      if (!setupId) throw problem('bad-request', 'The key rolls no setup yet. Choose one with the keys, under Roll.');
-      await recorder.startTrial(setupId, null, 'full');
-    } else stopping = setTimeout(stop, stopHoldMs);
-  }
-
-  function stop(): void {
-    stopping = null;
-    try {
-      recorder.stop();
-    } catch (error) {
-      told(error);
-    }
-  }
-
-  /** Every sound of the rolling take that is open only while held. */
-  async function talk(open: boolean): Promise<void> {
-    const rolling = recorder.rollingNow();
-    if (!rolling) return;
-    const { recipe } = await takes.get(rolling.takeId);
-    for (const { id, opening } of recipe.sounds) if (opening === 'held') recorder.hold(id, open);
-  }
-
   return {
     state,
     begin,
@@ -166,8 +123,14 @@ export function createKeyService({ store, recorder, marks, takes, keepNow, live,
     close() {
       closed = true;
       if (again) clearTimeout(again);
-      if (stopping) clearTimeout(stopping);
+      acts.close();
       end();
     },
   };
+}
+
+/** What a key asks for may be refused; nobody looks at the page then, so it is kept to be read. */
+function tellRefusal({ live, log }: Pick<KeyServices, 'live' | 'log'>, error: unknown): void {
+  if (error instanceof ProblemError) live.notify('loss', error.problem.title, error.problem.detail, null);
+  else log.add('error', `By key: ${errorText(error)}`);
 }

@@ -49,32 +49,6 @@ export function createWithGame({
   let looking: Promise<void> | null = null;
   let failed = false;
 
-  /** @returns whether it has to wait, and is tried again at the next look */
-  async function roll(setup: Setup): Promise<boolean> {
-    try {
-      begunFor.set((await recorder.startTrial(setup.id, null, 'full')).id, setup.id);
-    } catch (error) {
-      const { type, title, detail } =
-        error instanceof ProblemError
-          ? error.problem
-          : { type: '', title: 'It did not roll', detail: errorText(error) };
-      if (live.state().recorder === 'closing' && /recorder-busy|job-running/.test(type)) return true;
-      live.notify(
-        'loss',
-        title,
-        `${setup.withGame?.process ?? 'The game'} has begun, and ${setup.name} does not roll: ${detail}`,
-        null,
-      );
-    }
-    return false;
-  }
-
-  /** What runs, without what is left alone. */
-  async function seen(): Promise<string[]> {
-    const alone = await leftAlone.names();
-    return (await programs()).filter((name) => !isLeftAlone(alone, name));
-  }
-
   /** @param first what runs already was there before anybody asked, and begins nothing */
   async function look(first: boolean): Promise<void> {
     const armed = (await setups.list()).filter(({ withGame }) => withGame?.on);
@@ -87,7 +61,7 @@ export function createWithGame({
         // Known from now on: what is no longer left alone begins a take when it appears again, and not by itself.
         const seen = known ?? { waits: false };
         running.set(setup.id, seen);
-        seen.waits = !first && !isLeftAlone(alone, runs) && (await roll(setup));
+        seen.waits = !first && !isLeftAlone(alone, runs) && (await roll({ recorder, live }, begunFor, setup));
       }
       if (!runs && known) ended(setup.id);
     }
@@ -98,15 +72,7 @@ export function createWithGame({
   function ended(setupId: string): void {
     running.delete(setupId);
     const takeId = live.state().take?.takeId;
-    if (takeId && begunFor.get(takeId) === setupId) endTake();
-  }
-
-  function endTake(): void {
-    try {
-      recorder.stop();
-    } catch {
-      // It has just ended by itself.
-    }
+    if (takeId && begunFor.get(takeId) === setupId) endTake(recorder);
   }
 
   function lookOnce(first: boolean): Promise<void> {
@@ -121,7 +87,10 @@ export function createWithGame({
   }
 
   return {
-    programs: seen,
+    async programs() {
+      const alone = await leftAlone.names();
+      return (await programs()).filter((name) => !isLeftAlone(alone, name));
+    },
     mayGoOn(takeId) {
       const setupId = begunFor.get(takeId);
       return setupId === undefined || running.has(setupId);
@@ -130,7 +99,7 @@ export function createWithGame({
       const setupId = begunFor.get(earlier);
       if (setupId === undefined) return;
       begunFor.set(now, setupId);
-      if (!running.has(setupId)) endTake();
+      if (!running.has(setupId)) endTake(recorder);
     },
     async set(setupId, withGame) {
       if (withGame?.on && isLeftAlone(await leftAlone.names(), withGame.process))
@@ -151,4 +120,34 @@ export function createWithGame({
     },
     close: () => void (timer && clearInterval(timer)),
   };
+}
+
+/** @returns whether it has to wait, and is tried again at the next look */
+async function roll(
+  { recorder, live }: Pick<WithGameServices, 'recorder' | 'live'>,
+  begunFor: Map<string, string>,
+  setup: Setup,
+): Promise<boolean> {
+  try {
+    begunFor.set((await recorder.startTrial(setup.id, null, 'full')).id, setup.id);
+  } catch (error) {
+    const { type, title, detail } =
+      error instanceof ProblemError ? error.problem : { type: '', title: 'It did not roll', detail: errorText(error) };
+    if (live.state().recorder === 'closing' && /recorder-busy|job-running/.test(type)) return true;
+    live.notify(
+      'loss',
+      title,
+      `${setup.withGame?.process ?? 'The game'} has begun, and ${setup.name} does not roll: ${detail}`,
+      null,
+    );
+  }
+  return false;
+}
+
+function endTake(recorder: RecorderService): void {
+  try {
+    recorder.stop();
+  } catch {
+    // It has just ended by itself.
+  }
 }

@@ -1,17 +1,10 @@
 import { z } from 'zod';
-import {
-  keepBodySchema,
-  keptClipSchema,
-  rollSoonSchema,
-  soundSourceSchema,
-  watchBodySchema,
-  watchingSchema,
-} from '@mellow/model';
+import { keepBodySchema, keptClipSchema, rollSoonSchema, soundSourceSchema } from '@mellow/model';
 import type { Services } from '../services/services';
 import { idParams, route, type Route } from './route';
 
-/** What is done while a take rolls, or while something is held. */
-export function rollRoutes({ recorder, live, keepNow, hindsight, rollSoon }: Services): Route[] {
+/** What is done while a take rolls. */
+export function rollRoutes({ recorder, live, keepNow, rollSoon }: Services): Route[] {
   return [
     route(
       {
@@ -69,28 +62,6 @@ export function rollRoutes({ recorder, live, keepNow, hindsight, rollSoon }: Ser
         status: 201,
       },
       ({ body }) => keepNow(body.lastS),
-    ),
-    route(
-      {
-        method: 'post',
-        path: '/hindsight/on',
-        summary: 'Hold the last minutes of a setup while no take rolls',
-        body: watchBodySchema,
-        reply: watchingSchema.nullable(),
-      },
-      async ({ body }) => {
-        await hindsight.watch(body.setupId);
-        return live.state().watching;
-      },
-    ),
-    route(
-      {
-        method: 'post',
-        path: '/hindsight/off',
-        summary: 'Hold nothing any more; what was held is let go',
-        reply: null,
-      },
-      () => hindsight.unwatch(),
     ),
   ];
 }

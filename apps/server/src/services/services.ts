@@ -10,6 +10,7 @@ import { createMachineService, type MachineService } from '../machine/machines';
 import { createHindsightService, type HindsightService } from '../hindsight/hindsight';
 import { startGoingOn } from '../rolling/goingOn';
 import { createRecorderService } from '../recorder/recorder';
+import type { RecorderContext } from '../recorder/recorderContext';
 import type { RecorderService } from '../recorder/recorderService';
 import { createJobService, type JobService } from '../files/jobs';
 import { createJournals } from '../files/journals';
@@ -83,6 +84,31 @@ export interface ServiceOptions {
   pairs?: number;
 }
 
+/** Times and numbers that a person never changes, and tests do. */
+const timesOf = ({
+  hangMs = 5000,
+  trialClock = 'real',
+  warmUpS = 2,
+  baselineS = 3,
+  pairs = 2,
+  ...o
+}: ServiceOptions) => ({
+  ...{ hangMs, trialClock, warmUpS, baselineS, pairs },
+  takesPerRecorder: o.takesPerRecorder ?? 12,
+});
+
+/** What rolls, and what holds the last minutes while nothing does. */
+function openRecorders(context: Omit<RecorderContext, 'hindsight'> & { clips: ClipService }) {
+  const { clips } = context;
+  const hindsight = createHindsightService({
+    ...context,
+    ...{ baselineS: 0, pairs: 1 },
+    gather: async ({ setup, drive, order }) =>
+      void (order.hindsight?.where === 'drive' && (await clips.gather(setup.id, drive.id, order.hindsight.folder))),
+  });
+  return { hindsight, recorder: createRecorderService({ ...context, hindsight }) };
+}
+
 /** Opens everything the server needs on one data folder. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
   const folders = prepareFolders(options.dataFolder);
@@ -106,29 +132,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     ...{ takes, setups, machines, drives, jobs, live, log, journals },
     pendingFolder: folders.journals,
   });
-  const hangMs = options.hangMs ?? 5000;
-  const { trialClock = 'real', warmUpS = 2 } = options;
   const rolled = { journals, drives, working, setups, samples, cameras, screens, sounds, takes, contexts };
-  const hindsight = createHindsightService({
-    ...rolled,
-    ...{ folders, log, live, hangMs, trialClock, warmUpS, baselineS: 0, pairs: 1 },
-    gather: async ({ setup, drive, order }) =>
-      void (order.hindsight?.where === 'drive' && (await clips.gather(setup.id, drive.id, order.hindsight.folder))),
-  });
-  const recorder = createRecorderService({
-    ...rolled,
-    hindsight,
-    folders,
-    log,
-    live,
-    jobs,
-    hangMs,
-    takesPerRecorder: options.takesPerRecorder ?? 12,
-    trialClock,
-    warmUpS,
-    baselineS: options.baselineS ?? 3,
-    pairs: options.pairs ?? 2,
-  });
+  const { hindsight, recorder } = openRecorders({ ...rolled, folders, log, live, jobs, clips, ...timesOf(options) });
   const marks = createMarkService(takes, recorder);
   const moveTakes = createMoveTakes({ drives, takes, setups, jobs, journals, recorder, log });
   const keepNow = createKeepNow({ recorder, hindsight, clips, marks, takes });

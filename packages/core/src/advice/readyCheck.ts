@@ -118,7 +118,9 @@ function soundLine({ sounds, lanes }: Recipe, heard: readonly SoundLevel[] | nul
   return { ...line, found: `${namesOf(outside)}${closedWords}`, fine: closed.length === 0 ? true : null };
 }
 
-const namesOf = (sounds: readonly { name: string }[]): string => listWords(sounds.map(({ name }) => name));
+function namesOf(sounds: readonly { name: string }[]): string {
+  return listWords(sounds.map(({ name }) => name));
+}
 
 function gameLine({ rate }: Recipe, reachFps: number | null): ReadyLine {
   const fps = framesPerSecond(rate);
