@@ -16,7 +16,7 @@ import { temporaryBeside, writeDurably } from './durable';
 import { identityOfPath, whatLiesAt } from './identity';
 import { journalSteps, openJournal, provenAt, reserveNoted, undoJournal, type JournalStep } from './journal';
 import { moveFile } from './moveFile';
-import { openFiles } from './openFiles.test-support';
+import { openFiles } from './system.test-support';
 import { giveBack, replaceOwn, reserveFile } from './reserve';
 
 /** Renaming into it fails, as between two file systems. */

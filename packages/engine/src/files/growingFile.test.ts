@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, w
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as fc from 'fast-check';
-import { openFiles } from './openFiles.test-support';
+import { openFiles, writingInParts } from './system.test-support';
 import { openGrowingFile } from './growingFile';
 import { reserveFile } from './reserve';
 
@@ -65,6 +65,17 @@ describe('a file that grows', () => {
     file.close();
     expect(readFileSync(own.path, 'utf8')).toBe('X123ab');
     expect(file.write(0, bytesOf('late'), Infinity)).toMatchObject({ done: 0, error: { code: 'EBADF' } });
+  });
+
+  it('is whole where the system takes a few bytes at a time', () => {
+    const own = reserved();
+    const file = openGrowingFile(own);
+    const end = writingInParts(3);
+    expect(file.write(0, bytesOf('0123456789'), Infinity)).toEqual({ done: 10, error: null });
+    expect(file.write(4, bytesOf('abcdefgh'), 11)).toMatchObject({ done: 7, error: { code: 'ENOSPC' } });
+    end();
+    file.close();
+    expect(readFileSync(own.path, 'utf8')).toBe('0123abcdefg');
   });
 
   it('is flushed when something was written since, also before its end, and not otherwise', () => {

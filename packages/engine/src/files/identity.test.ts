@@ -13,7 +13,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { identityOfNew, identityOfPath, isSameOpenFile, whatLiesAt } from './identity';
 import { moveFile } from './moveFile';
-import { openFiles } from './openFiles.test-support';
+import { openFiles } from './system.test-support';
 import { reserveFile } from './reserve';
 
 let folder: string;

@@ -16,7 +16,7 @@ import * as fc from 'fast-check';
 import { placeInStripes, stripeLayout } from '@mellow/core';
 import { syncFile, syncFolder, writeDurably, writeFully } from './durable';
 import { deviceOf, freeBytes } from './freeRoom';
-import { openFiles } from './openFiles.test-support';
+import { openFiles, writingInParts } from './system.test-support';
 import { discardPair, reservePair } from './pairFile';
 import { fileLines, filePieces } from './pieces';
 import { holdReserve } from './reserveRoom';
@@ -59,6 +59,14 @@ describe('writing', () => {
     writeFully(handle, new Uint8Array(0), 0);
     closeSync(handle);
     expect(readFileSync(file('a'), 'utf8')).toBe('abXYefg');
+    // The system may take only a part of it.
+    const end = writingInParts(2);
+    writeDurably(file('b'), 'abcdefg');
+    const again = openSync(file('b'), 'r+');
+    writeFully(again, Buffer.from('12345'), 1);
+    closeSync(again);
+    end();
+    expect(readFileSync(file('b'), 'utf8')).toBe('a12345g');
   });
   it('durably keeps text and bytes as they are, for whom it says, and lets everything go', () => {
     const before = openFiles();

@@ -13,7 +13,7 @@ import { join } from 'node:path';
 import { createColumns, plainPracticeGame, startRecipe, type LedgerColumns } from '@mellow/core';
 import { practiceSource, stationNames, type LedgerHeader, type SecondRow } from '@mellow/model';
 import { ledgerNames } from '../files/ledgerNames';
-import { openFiles } from '../files/openFiles.test-support';
+import { openFiles } from '../files/system.test-support';
 import { liveBatches, readHeader, readLedgerColumns, readSeconds } from './storedLedger';
 import { copyRows, openLedgerStream } from './streamWriter';
 
