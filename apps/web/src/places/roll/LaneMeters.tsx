@@ -53,8 +53,10 @@ export function LaneMeters({ take, recipe, title = 'Sound lanes' }: LaneMetersPr
               <span className="small soft">{known && peak !== null ? 'dBFS' : ''}</span>
               <span className="small soft">
                 <br />
-                {known && peak !== null ? zoneWords(peak, zone) : ''}
-                {lufs === null ? '' : `, ${formatLevel(lufs)} LUFS`}
+                {[
+                  ...(known && peak !== null ? [zoneWords(peak, zone)] : []),
+                  ...(lufs === null ? [] : [`${formatLevel(lufs)} LUFS`]),
+                ].join(', ')}
               </span>
             </span>
           </div>

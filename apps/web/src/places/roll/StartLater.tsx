@@ -16,10 +16,12 @@ export function StartLater({ setup, disabled, lengthS }: { setup: Setup; disable
     <div className="row start-later">
       {soon?.setupId === setup.id ? (
         <Button onClick={() => void letBe()}>
-          <span role="timer">
-            Rolls in <span className="n">{soon.leftS}</span> s
+          <span>
+            <span role="timer">
+              Rolls in <span className="n">{soon.leftS}</span> s
+            </span>
+            , let it be
           </span>
-          , let it be
         </Button>
       ) : (
         <Button

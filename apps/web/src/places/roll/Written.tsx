@@ -36,8 +36,8 @@ export function Written({ take, rate, driveName, cores, simulated }: WrittenProp
         {room && (
           <Figure
             value={room.value}
-            unit={`${room.unit} free`}
-            what={leftS === null ? 'room of the drive' : `${formatRoom(leftS / 3600)} at this rate`}
+            unit={room.unit}
+            what={leftS === null ? 'free on the drive' : `free, ${formatRoom(leftS / 3600)} at this rate`}
           />
         )}
       </div>
@@ -109,8 +109,9 @@ function ThisPage() {
       <p className="small">
         <span className="soft">of script a second, </span>
         <button type="button" className="link" aria-pressed={quiet} onClick={() => dispatch(quietToggled())}>
-          {quiet ? 'drawn once a second, oftener while you look' : 'drawn as it comes'}
+          {quiet ? 'drawn once a second' : 'drawn as it comes'}
         </button>
+        {quiet && <span className="soft"> oftener while you look</span>}
       </p>
     </div>
   );
