@@ -119,6 +119,8 @@ export const takeClosingSchema = z.object({
   parts: z.array(partFileSchema).default([]),
   /** Pauses that were left out. */
   cuts: z.array(cutSchema).default([]),
+  /** Pictures of the sample that could not be decoded in time. */
+  sampleLeftOut: z.int().min(0).default(0),
 });
 export type TakeClosing = z.infer<typeof takeClosingSchema>;
 

@@ -104,6 +104,8 @@ export const takeSchema = z.object({
   discarded: z.object({ at: z.string(), stripes: stripeLayoutSchema.nullable() }).nullable().default(null),
   /** Pauses, in the order of time. */
   cuts: z.array(cutSchema).default([]),
+  /** Pictures of the sample it plays that could not be decoded in time: it does not show what other trials show. */
+  sampleLeftOut: z.int().min(0).default(0),
   /** What became of its camera. */
   camera: cameraReportSchema.nullable().default(null),
   fileOffsetUs: z.number().nullable(),

@@ -58,9 +58,10 @@ export async function storeClosed(
   if (closing.parts.length) await adoptParts(services, take.id, closing.parts);
   if (closing.keptStripes.length)
     await takes.update(take.id, (now) => ({ files: [...now.files, ...closing.keptStripes.map(keptStripe)] }));
-  const { end, endText, sounds, camera, cuts, filePath, movedIdentity, baseline, recorded, pairs } = closing;
+  const { end, endText, sounds, camera, cuts, sampleLeftOut, filePath, movedIdentity, baseline, recorded, pairs } =
+    closing;
   return takes.update(take.id, (now) => ({
-    ...{ state: 'reading-back', end, endText, sounds, camera, cuts, filePath },
+    ...{ state: 'reading-back', end, endText, sounds, camera, cuts, sampleLeftOut, filePath },
     files: movedIdentity
       ? withFile(now, { role: 'take', path: filePath, identity: movedIdentity, bytes: null })
       : now.files,

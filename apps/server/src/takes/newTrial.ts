@@ -118,6 +118,7 @@ export function newTrial({
     marks: [],
     discarded: null,
     cuts: [],
+    sampleLeftOut: 0,
     files: [],
     stripes: null,
     sounds: [],

@@ -65,6 +65,7 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     marks: [],
     discarded: null,
     cuts: [],
+    sampleLeftOut: 0,
     source: { kind: 'practice' },
     fileOffsetUs: 0,
     sounds: [],

@@ -97,6 +97,7 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   marks: [],
   discarded: null,
   cuts: [],
+  sampleLeftOut: 0,
   source: { kind: 'practice' },
   sounds: [],
   camera: null,

@@ -131,6 +131,11 @@ export const findingTexts = {
         ? `Raise the game’s cap above ${formatFps(fps)}, or file at ${formatFps(capBelow)}.`
         : 'File at a lower rate, or lower the game’s graphics.',
   }),
+  sampleLeftOut: (pictures: number): FindingWords => ({
+    title: `The sample was not played in full: ${plural(pictures, 'picture')} left out`,
+    text: 'It could not be decoded as fast as it plays, so this trial does not show what other trials of it show.',
+    change: 'Compare it with none of them. Make a sample of the source itself, under Capture: that decodes faster.',
+  }),
   gameStalled: (repeats: number, longestStillMs: number): FindingWords => ({
     title: `The game stood still at times: ${plural(repeats, 'repeat')}`,
     text: `The longest still picture lasted ${formatMs(longestStillMs)}. This is the game’s own doing, as when it loads.`,

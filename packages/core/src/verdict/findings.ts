@@ -22,6 +22,7 @@ type Input = Pick<
   | 'sounds'
   | 'camera'
   | 'cuts'
+  | 'sampleLeftOut'
 >;
 
 /** A take as the rules look at it. */
@@ -202,12 +203,19 @@ const rules: readonly FindingRule[] = [
         : null,
   },
   {
+    id: 'sample-left-out',
+    tone: 'look',
+    station: 'game',
+    check: ({ take }) => (take.sampleLeftOut ? findingTexts.sampleLeftOut(take.sampleLeftOut) : null),
+  },
+  {
     id: 'game-slow',
     tone: 'look',
     station: 'game',
     check({ count, summary, take, fps }) {
       const repeats = count('slow');
-      if (repeats <= summary.due * noticedShare) return null;
+      // What a sample did not show is no game that is slow.
+      if (repeats <= summary.due * noticedShare || take.sampleLeftOut > 0) return null;
       const { capFps } = take.game;
       const capBelow = capFps !== null && capFps < fps ? capFps : null;
       return findingTexts.gameSlow(repeats, summary.pacing.newPerSecond, take.recipe.rate, capBelow, fps);
@@ -217,8 +225,10 @@ const rules: readonly FindingRule[] = [
     id: 'game-stalled',
     tone: 'note',
     station: 'game',
-    check: ({ count, summary }) =>
-      count('stalled') ? findingTexts.gameStalled(count('stalled'), summary.pacing.longestStillMs) : null,
+    check: ({ count, summary, take }) =>
+      count('stalled') && take.sampleLeftOut === 0
+        ? findingTexts.gameStalled(count('stalled'), summary.pacing.longestStillMs)
+        : null,
   },
   {
     id: 'phase',

@@ -101,6 +101,7 @@ export function testTake(
     marks: [],
     discarded: null,
     cuts: [],
+    sampleLeftOut: 0,
     sounds: [],
     camera: null,
     fileOffsetUs: 0,

@@ -37,6 +37,22 @@ describe('the verdict', () => {
     expect(verdict.mark).toBe('look');
     expect(verdict.sentence).toBe('Look again. Of 600 frames 9 were lost: 6 at Encode and 3 at Capture.');
   });
+  it('says that a sample was not played in full, and takes that for no game that is slow or stands still', () => {
+    const still = rows(
+      500,
+      ...Array<[Fate, Cause]>(60).fill(['repeat', 'slow']),
+      ...Array<[Fate, Cause]>(30).fill(['repeat', 'stalled']),
+    );
+    const ids = (change: Partial<Take>) => judge(still, change).findings.map(({ id }) => id);
+    expect(ids({})).toEqual(['game-slow', 'game-stalled']);
+    expect(ids({ sampleLeftOut: 91 })).toEqual(['sample-left-out']);
+    const verdict = judge(still, { sampleLeftOut: 91 });
+    expect(verdict.mark).toBe('look');
+    expect(verdict.findings[0]).toMatchObject({
+      station: 'game',
+      title: 'The sample was not played in full: 91 pictures left out',
+    });
+  });
   it('tells an encoder that is too slow from a processor taken by others', () => {
     const lost = rows(590, ...Array<[Fate, Cause]>(9).fill(['encode-miss', 'queue-full']));
     const slow = judge(lost, {}, [testSecond(19)]).findings[0];

@@ -30,6 +30,7 @@ type Input = Pick<
   | 'sounds'
   | 'camera'
   | 'cuts'
+  | 'sampleLeftOut'
 >;
 type Summary = NonNullable<Take['summary']>;
 

@@ -50,6 +50,7 @@ export function closeTake(
     sounds: take.sounds.reports(),
     camera: cameraReport(order, control),
     cuts: take.clock.cuts(),
+    sampleLeftOut: control.get('sampleLeftOut'),
   };
   try {
     writeDurably(join(order.ledgerFolder, ledgerNames.closing), JSON.stringify(closing));

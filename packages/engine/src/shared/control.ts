@@ -30,6 +30,8 @@ const intNames = [
   'presented',
   'passedOver',
   'notReached',
+  /** Pictures of a sample that could not be decoded in time. */
+  'sampleLeftOut',
   'driveError',
   /** The drive's room ends: a new file elsewhere is wanted. */
   'partWanted',

@@ -12,6 +12,8 @@ import { ownThreadId, runThread, tell } from '../shared/threadPort';
 
 /** A picture that is later than this is left out, so that the sample keeps to the clock. */
 const leftOutAfterPeriods = 2;
+/** So many in a row. */
+const mostLeftOut = 4;
 
 interface Decoded {
   slot: number;
@@ -41,8 +43,8 @@ runThread(({ order, memory }, owns) => {
     const zeroUs = control.figure('dueZeroUs') - period / 2;
     const waiting: Decoded[] = [];
     let serial = 0;
-    let leftOut = 0;
     let lastUs = 0;
+    let shown = 0;
     while (goesOn() && !control.get('failed')) {
       const next = waiting[0];
       if (next && nowUs() >= next.dueUs) {
@@ -59,12 +61,6 @@ runThread(({ order, memory }, owns) => {
       pool.discard(slot);
     }
     endPresenting({ pool, presents, control });
-    if (leftOut)
-      tell({
-        type: 'log',
-        level: 'warn',
-        text: `The sample could not be decoded as fast as it plays: ${leftOut} of its pictures were left out.`,
-      });
 
     function decodeOne(): void {
       // A slot is free when what is further down the path lets go of one.
@@ -72,18 +68,27 @@ runThread(({ order, memory }, owns) => {
       if (slot < 0) return sleepUs(500);
       let dueUs = zeroUs + reader.next();
       let number = serial++;
-      while (nowUs() - dueUs > leftOutAfterPeriods * period && goesOn()) {
-        leftOut++;
+      // One that is left out has to be decoded as well: where even that is too slow, a late picture is more than none.
+      for (let left = 0; left < mostLeftOut && nowUs() - dueUs > leftOutAfterPeriods * period && goesOn(); left++) {
         dueUs = zeroUs + reader.next();
         number = serial++;
       }
       reader.read(pool.planes(slot));
+      countMissed();
       waiting.push({ slot, serial: number, dueUs });
+    }
+
+    /** Pictures that should have been shown by now: left out, or still to come. The take may be closed before this thread has ended. */
+    function countMissed(): void {
+      const missed = Math.floor((nowUs() - zeroUs) / period) - shown;
+      control.set('sampleLeftOut', missed > leftOutAfterPeriods ? missed : 0);
     }
 
     function present({ slot, serial: number }: Decoded): void {
       const presentUs = nowUs();
+      shown++;
       presentFrame({ pool, presents, control }, slot, number, presentUs);
+      countMissed();
       if (lastUs) frameTimes.add((presentUs - lastUs) / 1000);
       lastUs = presentUs;
     }
