@@ -135,7 +135,12 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
         </div>
       </div>
       <div className="take-head">
-        <h1>{verdict?.sentence ?? `This ${takeKindWords[take.kind]} is being made.`}</h1>
+        <h1>
+          {verdict?.sentence ??
+            (take.kind === 'clip'
+              ? 'This clip is kept. It is read back when nothing rolls.'
+              : `This ${takeKindWords[take.kind]} is being made.`)}
+        </h1>
         {take.summary && (
           <div className="take-profile">
             <Profile loads={take.summary.loads} width={96} />
