@@ -1,5 +1,6 @@
 import type { CameraReport, LedgerSummary, Likeness, LoadFigure, SoundReport } from '@mellow/model';
 import type { QualityWord } from '../codec/pictureQuality';
+import type { SizePx } from '../picture/shape';
 import {
   capitalised,
   formatCount,
@@ -11,6 +12,7 @@ import {
   formatPercent,
   formatRate,
   formatSeconds,
+  formatSize,
   plural,
 } from '../units';
 
@@ -130,6 +132,11 @@ export const findingTexts = {
       capBelow !== null
         ? `Raise the game’s cap above ${formatFps(fps)}, or file at ${formatFps(capBelow)}.`
         : 'File at a lower rate, or lower the game’s graphics.',
+  }),
+  sourceSize: (name: string, chosen: SizePx, now: SizePx, file: SizePx): FindingWords => ({
+    title: `${capitalised(name)} is ${formatSize(now.widthPx, now.heightPx)} now, and was ${formatSize(chosen.widthPx, chosen.heightPx)} when it was chosen`,
+    text: `The recipe was tuned for the size that it had: the file is ${formatSize(file.widthPx, file.heightPx)}, ${now.widthPx * now.heightPx < file.widthPx * file.heightPx ? 'of enlarged pixels' : 'and what is finer than that is lost'}.`,
+    change: 'Choose it again on Path, under Capture: game, size and recipe follow it.',
   }),
   sampleLeftOut: (pictures: number): FindingWords => ({
     title: `The sample was not played in full: ${plural(pictures, 'picture')} left out`,

@@ -1,7 +1,7 @@
 import { isGrabbed, roleOf, type Cause, type Finding, type LossRun, type Station, type Take } from '@mellow/model';
 import { encoderFacts } from '../codec/encoders';
 import { qualityWord, type QualityWord } from '../codec/pictureQuality';
-import { containerWords } from '../recipe/words';
+import { containerWords, sourceWords } from '../recipe/words';
 import { isHeard, noticedSilenceS } from '../sound';
 import { formatCount, formatPercent, framesPerSecond, plural } from '../units';
 import { findingTexts, type FindingWords } from './findingTexts';
@@ -201,6 +201,17 @@ const rules: readonly FindingRule[] = [
       look.count('not-found')
         ? { ...findingTexts.neverInFile(look.count('not-found')), atUs: look.firstOf('not-found') }
         : null,
+  },
+  {
+    id: 'source-size',
+    tone: 'look',
+    station: 'capture',
+    check({ take: { source, recipe } }) {
+      const chosen = recipe.source;
+      if (!isGrabbed(source) || !isGrabbed(chosen) || source.kind !== chosen.kind) return null;
+      if (source.widthPx === chosen.widthPx && source.heightPx === chosen.heightPx) return null;
+      return findingTexts.sourceSize(sourceWords(source), chosen, source, recipe.size);
+    },
   },
   {
     id: 'sample-left-out',

@@ -73,6 +73,23 @@ describe('the verdict', () => {
     expect(verdict.sentence).toBe('Rescued: 4.00 s can be played, the last 0.60 s are lost.');
     expect(verdict.findings[0]?.title).toBe('The last 0.60 s are lost');
   });
+  it('says that a window has another size than when it was chosen, and what that makes of the file', () => {
+    const window = (widthPx: number, heightPx: number) =>
+      ({
+        ...{ kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end', leftPx: 0, topPx: 0, pointer: true },
+        ...{ widthPx, heightPx },
+      }) as const;
+    const recipe = { ...testRecipe, source: window(1280, 720) };
+    const of = (source: Take['source']) => judge(rows(599), { source, recipe }).findings;
+    expect(of(window(1280, 720))).toEqual([]);
+    // A sample in its place, or whatever else is played, is no window that has changed.
+    expect(of({ kind: 'practice' } as Take['source'])).toEqual([]);
+    const [smaller] = of(window(640, 360));
+    expect(smaller).toMatchObject({ id: 'source-size', tone: 'look', station: 'capture' });
+    expect(smaller?.title).toBe('The window “Oil Street” is 640×360 now, and was 1280×720 when it was chosen');
+    expect(smaller?.text).toContain('of enlarged pixels');
+    expect(of(window(2560, 1440))[0]?.text).toContain('what is finer than that is lost');
+  });
   it('of a take from the screen says what a grab took, and how much changed', () => {
     const place = { leftPx: 0, topPx: 0, widthPx: 1280, heightPx: 720, pointer: true };
     const source = { kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end', ...place } as const;

@@ -1,10 +1,11 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { fireEvent, render, screen } from '@testing-library/react';
 import { Provider } from 'react-redux';
-import { causes, fates, stationNames, type LiveTake, type Recipe, type SoundLevel } from '@mellow/model';
+import type { LiveTake, Recipe, SoundLevel } from '@mellow/model';
 import { api } from '../../store/api';
 import { testRecipe } from '../path/pathTest.test-support';
 import { LaneMeters } from './LaneMeters';
+import { testLiveTake } from './liveTake.test-support';
 
 /** What the page asks of the recorder while a take rolls, caught on its way. */
 const asked: { url: string; body: unknown }[] = [];
@@ -25,41 +26,11 @@ const level = (id: SoundLevel['id'], change: Partial<SoundLevel> = {}): SoundLev
   why: null,
   ...change,
 });
-const none = <T extends string>(names: readonly T[]) =>
-  Object.fromEntries(names.map((name) => [name, 0])) as Record<T, number>;
 const live = (change: Partial<LiveTake> = {}): LiveTake => ({
-  takeId: 't',
-  setupId: 's',
-  number: 1,
-  state: 'rolling',
-  lengthS: 10,
-  elapsedUs: 2e6,
-  baselineLeftS: 0,
-  due: 120,
-  fates: none(fates),
-  causes: none(causes),
-  lastMinute: [],
-  bytesWritten: 0,
-  durableBytes: 0,
-  bytesPerSecond: 0,
-  bytesQueued: 0,
-  writtenUs: 0,
-  unsettled: 0,
-  troubles: [],
-  gameFps: 60,
-  gameSlowestMs: 17,
-  loads: Object.fromEntries(stationNames.map((name) => [name, { meanMs: null, busiestMs: null }])) as LiveTake['loads'],
+  ...testLiveTake,
   lanePeakDbfs: [-9, -12, -20],
   laneLufs: [-19.8, null, -25.6],
-  camera: null,
-  held: null,
-  pausedS: null,
-  cuts: [],
-  parts: 1,
-  processor: null,
-  roomBytes: null,
   sounds: [level('game', { peakDbfs: -26 }), level('voice'), level('chat', { peakDbfs: null })],
-  recorderCores: 0.4,
   ...change,
 });
 
@@ -87,6 +58,11 @@ describe('lanes while a take rolls', () => {
     expect(screen.getByText(/in its zone, −19.8 LUFS/)).toBeInTheDocument();
     expect(screen.getByText(/4.0 dB above, −25.6 LUFS/)).toBeInTheDocument();
     expect(screen.getByText(/The voice is 14.0 dB above the game/)).toBeInTheDocument();
+  });
+  it('say a loudness that is known before any level is, and nothing before that', () => {
+    show(live({ lanePeakDbfs: [null, null, null], sounds: [] }));
+    expect(screen.getByText('−19.8 LUFS')).toBeInTheDocument();
+    expect(screen.queryByText(/^,/)).toBeNull();
   });
   it('tell what is not heard, and that nothing has to be done', () => {
     show(
