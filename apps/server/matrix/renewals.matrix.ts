@@ -5,7 +5,7 @@ jest.setTimeout(240_000);
 
 describe('a recorder that has made its takes', () => {
   it('is replaced by a fresh one, and nobody notices', async () => {
-    const other = await openTestServer({ takesPerRecorder: 1 });
+    const other = await openTestServer({ takesPerRecorder: 1, trialClock: 'real' });
     const setup = await other.smallSetup();
     const pids: (number | null)[] = [];
     for (let i = 0; i < 3; i++) {
