@@ -81,6 +81,8 @@ test('levels, codecs and names are set where they stand', async ({ page }) => {
   await expect(page.getByText(/3-2-1 sounds in every lane/)).toBeVisible();
   for (let i = 0; i < 6; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: /^Lane 2, Voice: AAC/ })).toBeVisible();
+  // The last of them undoes the first change: a page that closes before would leave it to those who come after.
+  await expect(page.getByRole('slider', { name: 'Level of Voice on the rail' })).toHaveValue('0');
   expect(errors).toEqual([]);
 });
 
