@@ -1,4 +1,4 @@
-import { encoders, type Cause, type EncoderName, type Fate, type Take } from '@mellow/model';
+import { encoders, type Cause, type EncoderName, type Fate, type Source, type Take } from '@mellow/model';
 import { encoderFacts, withEncoder } from '../codec';
 import { lossRuns } from '../ledger';
 import { testLedger } from '../ledger/testLedger.test-support';
@@ -74,16 +74,15 @@ describe('the verdict', () => {
     expect(verdict.findings[0]?.title).toBe('The last 0.60 s are lost');
   });
   it('says that a window has another size than when it was chosen, and what that makes of the file', () => {
-    const window = (widthPx: number, heightPx: number) =>
-      ({
-        ...{ kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end', leftPx: 0, topPx: 0, pointer: true },
-        ...{ widthPx, heightPx },
-      }) as const;
+    const window = (widthPx: number, heightPx: number): Source => ({
+      ...{ kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end', leftPx: 0, topPx: 0, pointer: true },
+      ...{ widthPx, heightPx },
+    });
     const recipe = { ...testRecipe, source: window(1280, 720) };
     const of = (source: Take['source']) => judge(rows(599), { source, recipe }).findings;
     expect(of(window(1280, 720))).toEqual([]);
     // A sample in its place, or whatever else is played, is no window that has changed.
-    expect(of({ kind: 'practice' } as Take['source'])).toEqual([]);
+    expect(of({ kind: 'practice' })).toEqual([]);
     const [smaller] = of(window(640, 360));
     expect(smaller).toMatchObject({ id: 'source-size', tone: 'look', station: 'capture' });
     expect(smaller?.title).toBe('The window “Oil Street” is 640×360 now, and was 1280×720 when it was chosen');
