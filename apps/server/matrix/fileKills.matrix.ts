@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { partsOf, type Drive, type Take } from '@mellow/model';
 import { hashesOf, openProgram, until, type Program, type Started } from '../test/support/program';
@@ -18,7 +18,12 @@ beforeEach(async () => {
   running = program.start();
   await program.serving();
 });
-afterEach(() => program.close());
+afterEach(() => {
+  program.close();
+  rmSync(elsewhere(), { recursive: true, force: true });
+});
+/** A folder that is none of the program's own. */
+const elsewhere = (): string => `${program.folder}-moved`;
 
 async function killAndRestart(afterMs: number): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, afterMs));
@@ -90,7 +95,7 @@ it.each(moments)('takes are moved and deleted, killed after %d ms', async (ms) =
   const setup = await program.smallSetup();
   const takes = [await trial(setup.id, 2), await trial(setup.id, 2), await trial(setup.id, 2)];
   const hashes = new Set((await hashesOf(footage())).values());
-  const folder = join(program.folder, '..', `${program.folder.split('/').pop()}-moved`);
+  const folder = elsewhere();
   const { id } = (await program.post('/drives', { name: 'There', folder, quotaBytes: null, make: true })) as Drive;
   ask('/drives/footage/move', { to: id });
   await killAndRestart(ms);
