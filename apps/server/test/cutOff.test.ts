@@ -1,5 +1,15 @@
 import { createHash } from 'node:crypto';
-import { cpSync, existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, symlinkSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { reserveNoted, runMediaJob } from '@mellow/engine';
@@ -100,6 +110,13 @@ it.each(process.platform === 'linux' ? [tmpdir(), '/dev/shm'] : [tmpdir()])(
     const moved = await moveTakes(take.driveId, there.id).finally(() => (store.write = write));
     expect(moved.left).toContainEqual({ path: take.filePath, why: expect.stringMatching(/full/) as string });
     expect(existsSync(take.filePath)).toBe(false);
+    // The drive it has gone to is away at that start: nothing is declared, nothing is forgotten.
+    renameSync(lies, `${lies} away`);
+    await goOn();
+    expect((await takes.get(take.id)).files[0]).toHaveProperty('movingTo');
+    // A file that only got another name is known by its identity; a copy by what was written down of it.
+    expect(leftJournals()).toHaveLength(base === '/dev/shm' ? 1 : 0);
+    renameSync(`${lies} away`, lies);
     await goOn();
     const found = await takes.get(take.id);
     expect(found).toMatchObject({ driveId: there.id, files: [{ driveId: there.id }] });

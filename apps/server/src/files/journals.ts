@@ -1,5 +1,5 @@
-import { mkdirSync, readdirSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { nanoid } from 'nanoid';
 import { journalSteps, openJournal, undoJournal, type Journal, type JournalStep } from '@mellow/engine';
 
@@ -24,11 +24,18 @@ export interface Journals {
 
 export interface LeftJournals {
   steps: readonly JournalStep[];
-  /** @param isStored whether a take has the file at a path */
+  /**
+   * What lies on a drive that is away can be neither undone nor known: such a journal waits for a start at which it is there.
+   * @param isStored whether a take has the file at a path
+   */
   undo(isStored: (path: string) => boolean): void;
 }
 
 const suffix = '.ndjson';
+
+/** All that a journal names lies in folders that are there. */
+const isWithinReach = (journal: string): boolean =>
+  journalSteps(journal).every((step) => !('path' in step) || existsSync(dirname(step.path)));
 
 /** Journals of all work on files, in a folder of their own. */
 export function createJournals(folder: string): Journals {
@@ -62,7 +69,7 @@ export function createJournals(folder: string): Journals {
         .map((name) => join(folder, name));
       return {
         steps: paths.flatMap(journalSteps),
-        undo: (isStored) => paths.forEach((path) => undoJournal(path, isStored)),
+        undo: (isStored) => paths.filter(isWithinReach).forEach((path) => undoJournal(path, isStored)),
       };
     },
   };

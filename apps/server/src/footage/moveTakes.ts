@@ -9,7 +9,7 @@ import type { AppLog } from '../program/appLog';
 import { demoDriveId, type DriveService } from '../drives/drives';
 import type { JobService } from '../files/jobs';
 import type { Journals } from '../files/journals';
-import { removeOwnFiles } from '../files/ownFiles';
+import { removeOwnFiles, stateOfFile } from '../files/ownFiles';
 import type { SetupService } from '../setups/setups';
 import type { TakeService } from '../takes/takes';
 
@@ -83,6 +83,8 @@ async function settle(
     const to = known.find(({ folder }) => path.startsWith(join(folder, '/')));
     const copy = provenAt(steps, path);
     const arrived = [copy, file.identity].find((one) => one !== null && whatLiesAt(path, one) === 'same') ?? null;
+    // Neither here nor there: where it was to go is away, and it may have arrived. It is found when that is back.
+    if (!arrived && stateOfFile(file) !== 'same' && !existsSync(dirname(path))) continue;
     if (!arrived || !to) {
       giveBack({ path, identity });
       await takes.update(takeId, (now) => withFileAt(now, file.path, { movingTo: undefined }));
