@@ -4,6 +4,7 @@ export * from './codec';
 export * from './errors';
 export * from './forecast';
 export * from './hindsight';
+export * from './judge';
 export * from './keys';
 export * from './ledger';
 export * from './machine';

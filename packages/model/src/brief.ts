@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ownLimitsSchema } from './limits';
 
 export const purposes = ['long-play', 'short-film', 'slow-motion', 'lesson', 'master', 'light'] as const;
 export const purposeSchema = z.enum(purposes);
@@ -38,6 +39,8 @@ export const briefSchema = z.object({
   /** Share of the speed at which slow motion is shown, per cent. */
   slowPercent: z.int().min(5).max(100).default(50),
   camera: z.enum(cameras).default('none'),
+  /** Limits that the person has set, in place of those that follow from the answers. */
+  limits: ownLimitsSchema.default({}),
   /** Speed of the line that takes are sent over; null: not said. */
   uploadMbps: z.number().min(0.1).max(100_000).nullable().default(null),
 });

@@ -17,6 +17,7 @@ export * from './keys';
 export * from './ledger';
 export * from './ledgerSummary';
 export * from './likeness';
+export * from './limits';
 export * from './live';
 export * from './machine';
 export * from './mark';

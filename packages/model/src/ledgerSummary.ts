@@ -23,12 +23,14 @@ export const ledgerSummarySchema = z.object({
   passedOver: z.int().nullable(),
   notReached: z.int().nullable(),
   pacing: z.object({
-    /** Share of filed steps whose game-time step is the usual one. */
+    /** Pictures that had not been filed before, a second of the take. */
     newPerSecond: z.number(),
     longestStillMs: z.number(),
     filedFps: z.number(),
     sourceAgeMeanMs: z.number().nullable(),
     sourceAgeP99Ms: z.number().nullable(),
+    /** Root mean square by which steps of game time between new pictures in a row miss the file's own; null: not told. */
+    stepUnevenMs: z.number().nullable().default(null),
   }),
   loads: z.record(z.enum(stationNames), loadFigureSchema.nullable()),
   processor: z

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { stripeLayoutSchema } from './stripes';
+import { briefSchema } from './brief';
 import { cameraReportSchema } from './camera';
 import { recipeSchema } from './recipe';
 import { practiceGameSchema } from './game';
@@ -89,6 +90,8 @@ export const takeSchema = z.object({
   likeness: likenessSchema.nullable().default(null),
   /** Work of the encoder measured after the take; null where its threads' own counters told. */
   unpaced: unpacedSchema.nullable().default(null),
+  /** What its setup was for when it was made; null in takes from before that was kept. */
+  brief: briefSchema.nullable().default(null),
   verdict: verdictSchema.nullable(),
   /** What was expected of it; null where no forecast was made. */
   prediction: predictionSchema.nullable().default(null),

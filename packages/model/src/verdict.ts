@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { judgedSchema } from './limits';
 import { stationSchema } from './station';
 
 export const findingSchema = z.object({
@@ -23,10 +24,17 @@ export const factSchema = z.object({
 });
 export type Fact = z.infer<typeof factSchema>;
 
+/** Unclear: no limit is certainly broken, and not all that were measured are certainly held. */
+export const verdictMarks = ['keep', 'unclear', 'look', 'rescued', 'failed'] as const;
+export const verdictMarkSchema = z.enum(verdictMarks);
+export type VerdictMark = z.infer<typeof verdictMarkSchema>;
+
 export const verdictSchema = z.object({
-  mark: z.enum(['keep', 'look', 'rescued', 'failed']),
+  mark: verdictMarkSchema,
   sentence: z.string(),
   facts: z.array(factSchema),
   findings: z.array(findingSchema),
+  /** Every limit that was asked, worst first; empty in verdicts that were drawn before there were any. */
+  limits: z.array(judgedSchema).default([]),
 });
 export type Verdict = z.infer<typeof verdictSchema>;

@@ -113,6 +113,7 @@ export function newTrial({
     playCost: null,
     likeness: null,
     unpaced: null,
+    brief: setup.brief,
     verdict: null,
     prediction,
     marks: [],

@@ -1,4 +1,4 @@
-export type MarkShape = 'keep' | 'look' | 'rescued' | 'failed' | 'waits' | 'new' | 'clash';
+export type MarkShape = 'keep' | 'unclear' | 'look' | 'rescued' | 'failed' | 'waits' | 'new' | 'clash';
 
 /** A mark told by its shape, of the height of a line: what it says in words stands beside it. */
 export function ShapeMark({ shape }: { shape: MarkShape }) {
@@ -10,6 +10,12 @@ export function ShapeMark({ shape }: { shape: MarkShape }) {
         <>
           <circle cx="7" cy="7" r="7" fill="var(--game)" />
           <path {...tick} stroke="var(--card)" />
+        </>
+      )}
+      {shape === 'unclear' && (
+        <>
+          <circle {...ring} stroke="var(--ink)" />
+          <path d="M4 7h6" stroke="var(--ink)" strokeWidth="1.6" strokeLinecap="round" />
         </>
       )}
       {shape === 'look' && (

@@ -1,8 +1,14 @@
-import { endedStates, type Take } from '@mellow/model';
+import { endedStates, type Take, type VerdictMark as Mark } from '@mellow/model';
 import { ShapeMark } from './ShapeMark';
 import './VerdictMark.css';
 
-export const markWords = { keep: 'Keep', look: 'Look again', rescued: 'Rescued', failed: 'Failed' } as const;
+export const markWords: Record<Mark, string> = {
+  keep: 'Keep',
+  unclear: 'Unclear',
+  look: 'Look again',
+  rescued: 'Rescued',
+  failed: 'Failed',
+};
 
 /** The mark of a verdict by shape and word; a take that is being made says so. */
 export function VerdictMark({ take }: { take: Take }) {

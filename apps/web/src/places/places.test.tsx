@@ -58,7 +58,14 @@ function trial(number: number, change: Partial<Take> = {}, lost = 0): Take {
     playCost: { without: run(124, null), with: run(117, null), pairs: 2, interval: { low: 0.05, high: 0.062 } },
     likeness: null,
     unpaced: null,
-    verdict: { mark: lost ? 'look' : 'keep', sentence: lost ? 'Look again.' : 'Keep it.', facts: [], findings: [] },
+    brief: null,
+    verdict: {
+      mark: lost ? 'look' : 'keep',
+      sentence: lost ? 'Look again.' : 'Keep it.',
+      facts: [],
+      findings: [],
+      limits: [],
+    },
     prediction: null,
     files: [],
     stripes: null,
@@ -144,6 +151,7 @@ describe('a take’s facts and findings', () => {
         mark: 'look',
         sentence: '',
         findings: [],
+        limits: [],
         facts: [
           { name: 'Colour', asked: 'Rec. 709', found: 'unspecified', holds: false },
           { name: 'Length', asked: '4 s', found: '4 s', holds: true },
@@ -170,7 +178,7 @@ describe('a take’s facts and findings', () => {
     };
     show(
       <Findings
-        take={trial(1, { verdict: { mark: 'look', sentence: '', facts: [], findings: [finding] } })}
+        take={trial(1, { verdict: { mark: 'look', sentence: '', facts: [], findings: [finding], limits: [] } })}
         onJump={(us) => jumps.push(us)}
       />,
     );

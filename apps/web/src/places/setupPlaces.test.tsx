@@ -90,7 +90,8 @@ const trialOf = (recipe: Take['recipe'], change: Partial<Take> = {}): Take => ({
   playCost: null,
   likeness: null,
   unpaced: null,
-  verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [] },
+  brief: null,
+  verdict: { mark: 'keep', sentence: 'Keep it.', facts: [], findings: [], limits: [] },
   prediction: null,
   files: [],
   stripes: null,
@@ -199,7 +200,9 @@ describe('Path', () => {
     };
     await show(<PathPlace />, {
       trials: [
-        trialOf(testRecipe, { verdict: { mark: 'look', sentence: 'Look again.', facts: [], findings: [finding] } }),
+        trialOf(testRecipe, {
+          verdict: { mark: 'look', sentence: 'Look again.', facts: [], findings: [finding], limits: [] },
+        }),
       ],
     });
     expect(screen.getByRole('heading', { name: 'Next: take a lighter effort' })).toBeInTheDocument();

@@ -2,5 +2,4 @@ export * from './advice';
 export * from './readyCheck';
 export * from './relief';
 export { adviceWeights, type AdviceWeight, type Rule } from './rule';
-export { leastTextPx } from './look';
 export { pageKeys } from './systemRules';

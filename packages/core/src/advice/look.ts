@@ -25,8 +25,5 @@ export const keySeconds = ({ recipe, fps }: Look): number => recipe.encode.keyDi
 export const overloadOf = ({ recipe, forecast }: Look, station: Station): Overload | null =>
   steadyOverloads(recipe, forecast).find((overload) => overload.station === station) ?? null;
 
-/** Text below so many lines cannot be read in a file (common practice; a trial shows it). */
-export const leastTextPx = 9;
-
 export const size = (look: Look): string => formatSize(look.recipe.size.widthPx, look.recipe.size.heightPx);
 export const played = (look: Look): string => formatSize(look.game.widthPx, look.game.heightPx);

@@ -7,7 +7,8 @@ import { effortWords } from '../recipe';
 import { formatFps, formatKbps, formatSize, framesPerSecond } from '../units';
 import { onAvcScale, onOwnScale, setEncode, setRate, setSize, type Look } from './rule';
 import { fasterDriveWithRoom } from './driveRules';
-import { blocksThatWork, leastTextPx } from './look';
+import { leastTextPx } from '../judge';
+import { blocksThatWork } from './look';
 
 /** A step that relieves a machine which struggles, with what it gains. */
 export interface ReliefStep {

@@ -1,6 +1,7 @@
 import { fitInto, isWide, sizeByLines } from '../picture';
 import { formatSize } from '../units';
-import { leastTextPx, played } from './look';
+import { leastTextPx } from '../judge';
+import { played } from './look';
 import { setEncode, setSize, type Look, type Rule } from './rule';
 import { sizeTexts } from './sizeTexts';
 

@@ -1,5 +1,6 @@
 import type { PracticeGame, Recipe } from '@mellow/model';
-import { leastTextPx, played, size } from './look';
+import { leastTextPx } from '../judge';
+import { played, size } from './look';
 import type { Look } from './rule';
 import { shapeName } from '../picture';
 import { formatPercent, formatSize } from '../units';

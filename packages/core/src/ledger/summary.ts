@@ -50,6 +50,9 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
   /** Dues in a row in which the game certainly showed one picture: what is lost tells nothing of the game. */
   let stillRows = 0;
   let longestStillRows = 0;
+  const steps = runningMean();
+  /** Where the last row's new picture lay; null where it had none, or nobody knows. */
+  let sourceBefore: number | null = null;
   return {
     second: loads.second,
     row(columns, row) {
@@ -63,9 +66,12 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
       if (columns.filled[row]) filledRows++;
       stillRows = fate === newCode ? 1 : fate === repeatCode ? stillRows + 1 : 0;
       longestStillRows = Math.max(longestStillRows, stillRows);
-      if (fate !== newCode) return;
-      const source = columns.source[row] ?? NEVER;
-      if (source !== NEVER) ages.add(-source / 1000);
+      const source = fate === newCode ? (columns.source[row] ?? NEVER) : NEVER;
+      const known = source === NEVER ? null : source;
+      if (known !== null) ages.add(-known / 1000);
+      // A step of game time is the file's period and what the age has changed by.
+      if (known !== null && sourceBefore !== null) steps.add(((known - sourceBefore) / 1000) ** 2);
+      sourceBefore = known;
     },
     end(context) {
       const lengthS = (rows * period) / 1e6;
@@ -86,6 +92,7 @@ export function createSummary(rate: FrameRate, cores: number): SummaryBuilder {
           filedFps: lengthS > 0 ? filed / lengthS : 0,
           sourceAgeMeanMs: ages.count() ? ages.mean() : null,
           sourceAgeP99Ms: ages.count() ? ages.percentile(0.99) : null,
+          stepUnevenMs: steps.value() === null ? null : Math.sqrt(steps.value() ?? 0),
         },
         ...loads.end(),
       };

@@ -1,4 +1,12 @@
-import type { CameraReport, LedgerSummary, Likeness, LoadFigure, SoundReport } from '@mellow/model';
+import type {
+  CameraReport,
+  FrameRate,
+  LedgerSummary,
+  Likeness,
+  LoadFigure,
+  PlayCost,
+  SoundReport,
+} from '@mellow/model';
 import type { QualityWord } from '../codec/pictureQuality';
 import type { SizePx } from '../picture/shape';
 import {
@@ -7,6 +15,7 @@ import {
   formatDbfs,
   formatDuration,
   formatFps,
+  formatMeanFps,
   formatMs,
   formatMsNumber,
   formatPercent,
@@ -30,8 +39,31 @@ const shares = (processor: LedgerSummary['processor']): string =>
     ? `Of ${plural(processor.cores, 'core')} the game took ${formatPercent(processor.gameShare)}, recording ${formatPercent(processor.recorderShare)}, others ${formatPercent(processor.othersShare)}.`
     : 'The load of the processor is not known here.';
 
+/** So many threads that are ready and wait, in the mean, are a processor with too little left. */
+const noticedWaiting = 0.5;
+/** Others take a processor away from this share on (`disturbedShare`); the game does where it takes half of it and more than recording. */
+const othersTake = 0.1;
+const gameTakes = 0.5;
+function takenBy(processor: LedgerSummary['processor']): 'others' | 'game' | null {
+  if (!processor) return null;
+  if (processor.othersShare > othersTake) return 'others';
+  return processor.gameShare >= gameTakes && processor.gameShare > processor.recorderShare ? 'game' : null;
+}
+
 /** What the findings of findings.ts say. `lost` is a count in words: "9 frames of 600 (1.5 %)". */
 export const findingTexts = {
+  playCost: (share: number, cost: PlayCost, { processor }: LedgerSummary, software: boolean): FindingWords => ({
+    title: `Recording takes ${formatPercent(share)} of the game`,
+    text: `${formatMeanFps(cost.without.meanFps)} without recording, ${formatMeanFps(cost.with.meanFps)} with it, on the same passages in turns${cost.interval ? `; between ${formatPercent(cost.interval.low)} and ${formatPercent(cost.interval.high)} in nine of ten such trials` : ''}. ${shares(processor)}`,
+    change: software
+      ? 'Use an encoder block where one works, a lighter effort, a smaller size or a lower rate.'
+      : 'File at a smaller size or a lower rate, or cap the game’s frame rate.',
+  }),
+  slowedByRecording: (repeats: number, cost: PlayCost, rate: FrameRate): FindingWords => ({
+    title: `Recording makes the game too slow for the file: ${plural(repeats, 'repeat')}`,
+    text: `It shows ${formatMeanFps(cost.without.meanFps)} without recording and ${formatMeanFps(cost.with.meanFps)} with it, for ${formatRate(rate)}.`,
+    change: 'Lighten the recording rather than the game: a lighter effort, a smaller size or a lower rate.',
+  }),
   tailLost: (lostS: number, endText: string | null, filed: number, survives: boolean): FindingWords => ({
     title: `The last ${formatSeconds(lostS)} are lost`,
     text: `${endText ?? 'The take was interrupted.'} ${plural(filed, 'picture')} can be played.`,
@@ -47,16 +79,27 @@ export const findingTexts = {
     text: `Alone it takes ${formatMs(load.usualMs)} of ${formatMs(load.budgetMs)} a frame. Pictures reach it by the graphics engine, which the game uses.`,
     change: 'Cap the game’s frame rate, so that the graphics have room, or take the block of another chip.',
   }),
-  processorTaken: (
+  /** What took the time is told by what was measured; where that tells nothing, so do the words. */
+  encodeWaited: (
     lost: string,
     load: LoadFigure,
-    waiting: number,
+    waiting: number | null,
     processor: LedgerSummary['processor'],
-  ): FindingWords => ({
-    title: `The processor was taken by others: ${lost} lost at Encode`,
-    text: `${needs(load)} On average ${waiting.toFixed(1)} of its threads were ready and waited for a processor. ${shares(processor)}`,
-    change: 'Cap the game’s frame rate or close other programs; a lighter encoder alone gains little.',
-  }),
+  ): FindingWords => {
+    const who = takenBy(processor);
+    const title =
+      waiting !== null && waiting >= noticedWaiting ? 'Encode waited for the processor' : 'Encode was late at times';
+    return {
+      title: `${title}: ${lost} lost`,
+      text: `${needs(load)} ${waiting === null ? 'How long its threads waited is not known here.' : `On average ${waiting.toFixed(1)} of its threads were ready and waited for a processor.`} ${shares(processor)}`,
+      change:
+        who === 'others'
+          ? 'Close other programs, and make the trial again.'
+          : who === 'game'
+            ? 'Cap the game’s frame rate: it takes the most of the processor.'
+            : 'A lighter effort or a smaller size leaves the encoder more time to spare.',
+    };
+  },
   sizeLate: (lost: string, load: LoadFigure | null, quick: boolean, grabbed: boolean): FindingWords => ({
     title: `${grabbed ? 'Size, which also turns the screen’s colours into the file’s,' : 'Scaling'} lost ${lost}`,
     text: load
@@ -102,7 +145,7 @@ export const findingTexts = {
   drive: (lost: string, summary: LedgerSummary, stalled: boolean): FindingWords => ({
     title: `The drive lost ${lost}`,
     text: `Up to ${(summary.bytesQueuedPeak / 1e6).toFixed(0)} MB waited for it; its slowest answer took ${formatMsNumber(summary.driveLatencyMsPeak)} ms. ${stalled ? 'It stood still at times.' : 'It is slower than the take.'}`,
-    change: 'Use a faster drive, a gentler quality number or a smaller size.',
+    change: stalled ? 'Use another drive for takes.' : 'Use a faster drive, or make the file smaller.',
   }),
   failedAt: (lost: string, station: 'Size' | 'Encode'): FindingWords => ({
     title: `${lost} failed at ${station}`,
@@ -119,13 +162,7 @@ export const findingTexts = {
     text: 'The log says what the library reported.',
     change: 'Read the log of this take.',
   }),
-  gameSlow: (
-    repeats: number,
-    drawn: number,
-    rate: Parameters<typeof formatRate>[0],
-    capBelow: number | null,
-    fps: number,
-  ): FindingWords => ({
+  gameSlow: (repeats: number, drawn: number, rate: FrameRate, capBelow: number | null, fps: number): FindingWords => ({
     title: `The game drew less than the file asks: ${plural(repeats, 'repeat')}`,
     text: `${drawn.toFixed(1)} new pictures a second for ${formatRate(rate)}. Repeats are filed and are no loss, but motion is uneven.`,
     change:
@@ -143,9 +180,9 @@ export const findingTexts = {
     text: 'It could not be decoded as fast as it plays, so this trial does not show what other trials of it show.',
     change: 'Compare it with none of them. Make a sample of the source itself, under Capture: that decodes faster.',
   }),
-  gameStalled: (repeats: number, longestStillMs: number): FindingWords => ({
-    title: `The game stood still at times: ${plural(repeats, 'repeat')}`,
-    text: `The longest still picture lasted ${formatMs(longestStillMs)}. This is the game’s own doing, as when it loads.`,
+  stoodStill: (repeats: number, longestStillMs: number, grabbed: boolean): FindingWords => ({
+    title: `The picture stood still at times: ${plural(repeats, 'repeat')}`,
+    text: `The longest still picture lasted ${formatMs(longestStillMs)}. ${grabbed ? 'Nothing changed where it was recorded: the game was at rest, or did not draw there.' : 'The game drew nothing then, as when it loads.'}`,
     change: null,
   }),
   phase: (repeats: number, fps: number): FindingWords => ({
@@ -159,6 +196,11 @@ export const findingTexts = {
     change: setRate
       ? 'Raise the bitrate, or set a quality number, which gives hard passages more.'
       : 'Take a better quality number, or a more thorough effort.',
+  }),
+  poorPicture: (likeness: Likeness, word: QualityWord, setRate: boolean): FindingWords => ({
+    title: `The picture is ${word}`,
+    text: `SSIM ${likeness.ssim.toFixed(3)} over the take, ${likeness.worstSecondSsim.toFixed(3)} in its worst second, in ${plural(likeness.pictures, 'picture')} held against what the encoder was given.`,
+    change: setRate ? 'Raise the bitrate, or set a quality number.' : 'Take a better quality number.',
   }),
   clipped: (lane: string, peakDbfs: number): FindingWords => ({
     title: `${lane} clips`,

@@ -2,9 +2,11 @@ import { isGrabbed, roleOf, type Cause, type Finding, type LossRun, type Station
 import { encoderFacts } from '../codec/encoders';
 import { qualityWord, type QualityWord } from '../codec/pictureQuality';
 import { containerWords, sourceWords } from '../recipe/words';
-import { isHeard, noticedSilenceS } from '../sound';
+import { playCostShare } from '../ledger/gameRun';
+import { noticedSilenceS } from '../sound';
 import { formatCount, formatPercent, framesPerSecond, plural } from '../units';
 import { findingTexts, type FindingWords } from './findingTexts';
+import { silentLanes, sourceChanged } from './found';
 
 type Input = Pick<
   Take,
@@ -64,7 +66,24 @@ const encoderTooSlow = ({ summary }: Look): boolean => {
 const inSoftware = ({ take }: Look): boolean => encoderFacts[take.recipe.encode.encoder].place === 'software';
 const survives = ({ take }: Look): boolean => containerWords[take.recipe.container].survives;
 
+/** The game shows less than the file asks only while it is recorded: the recording is the cause, and not the game. */
+const slowedByRecording = ({ take: { playCost }, fps }: Look): boolean =>
+  playCost !== null && playCost.without.meanFps >= fps * 0.99 && playCost.with.meanFps < fps * 0.99;
+/** Share of its frames that a finding is made of, where the interval does not reach none. */
+const noticedCost = 0.03;
+
 const rules: readonly FindingRule[] = [
+  {
+    id: 'play-cost',
+    tone: 'look',
+    station: 'game',
+    check({ take: { playCost, recipe }, summary }) {
+      if (!playCost) return null;
+      const share = playCostShare(playCost.with.meanFps, playCost.without.meanFps);
+      if (share < noticedCost || (playCost.interval && playCost.interval.low <= 0)) return null;
+      return findingTexts.playCost(share, playCost, summary, encoderFacts[recipe.encode.encoder].place === 'software');
+    },
+  },
   {
     id: 'tail-lost',
     tone: 'loss',
@@ -75,7 +94,7 @@ const rules: readonly FindingRule[] = [
       return findingTexts.tailLost(tailFrames / look.fps, endText, look.summary.filed, survives(look));
     },
   },
-  // "Encoder too slow" and "processor taken by others" are different findings, told apart by loads and waiting.
+  // An encoder that is too slow and one that had to wait are different findings, told apart by loads and waiting.
   {
     id: 'encoder-too-slow',
     tone: 'loss',
@@ -100,14 +119,14 @@ const rules: readonly FindingRule[] = [
     },
   },
   {
-    id: 'processor-taken',
+    id: 'encode-waited',
     tone: 'loss',
     station: 'encode',
     check(look) {
       const { loads, encodeWaitingShare, processor } = look.summary;
       const lost = look.count('queue-full');
       if (!lost || !loads.encode || encoderTooSlow(look) || !inSoftware(look)) return null;
-      const words = findingTexts.processorTaken(look.ofDue(lost), loads.encode, encodeWaitingShare ?? 0, processor);
+      const words = findingTexts.encodeWaited(look.ofDue(lost), loads.encode, encodeWaitingShare, processor);
       return { ...words, atUs: look.firstOf('queue-full') };
     },
   },
@@ -208,8 +227,7 @@ const rules: readonly FindingRule[] = [
     station: 'capture',
     check({ take: { source, recipe } }) {
       const chosen = recipe.source;
-      if (!isGrabbed(source) || !isGrabbed(chosen) || source.kind !== chosen.kind) return null;
-      if (source.widthPx === chosen.widthPx && source.heightPx === chosen.heightPx) return null;
+      if (!isGrabbed(source) || !isGrabbed(chosen) || !sourceChanged(source, recipe)) return null;
       return findingTexts.sourceSize(sourceWords(source), chosen, source, recipe.size);
     },
   },
@@ -223,10 +241,13 @@ const rules: readonly FindingRule[] = [
     id: 'game-slow',
     tone: 'look',
     station: 'game',
-    check({ count, summary, take, fps }) {
+    check(look) {
+      const { count, summary, take, fps } = look;
       const repeats = count('slow');
       // What a sample did not show is no game that is slow.
       if (repeats <= summary.due * noticedShare || take.sampleLeftOut > 0) return null;
+      if (slowedByRecording(look) && take.playCost)
+        return findingTexts.slowedByRecording(repeats, take.playCost, take.recipe.rate);
       const { capFps } = take.game;
       const capBelow = capFps !== null && capFps < fps ? capFps : null;
       return findingTexts.gameSlow(repeats, summary.pacing.newPerSecond, take.recipe.rate, capBelow, fps);
@@ -238,7 +259,7 @@ const rules: readonly FindingRule[] = [
     station: 'game',
     check: ({ count, summary, take }) =>
       count('stalled') && take.sampleLeftOut === 0
-        ? findingTexts.gameStalled(count('stalled'), summary.pacing.longestStillMs)
+        ? findingTexts.stoodStill(count('stalled'), summary.pacing.longestStillMs, isGrabbed(take.source))
         : null,
   },
   {
@@ -256,9 +277,10 @@ const rules: readonly FindingRule[] = [
     check({ take: { likeness, recipe } }) {
       if (!likeness) return null;
       const [whole, worst] = [qualityWord(likeness.ssim), qualityWord(likeness.worstSecondSsim)];
-      if (worst === whole || !isPoor(worst)) return null;
+      if (!isPoor(worst)) return null;
       const { rateControl } = recipe.encode;
       const setRate = rateControl === 'constant-bitrate' || rateControl === 'variable-bitrate';
+      if (worst === whole) return findingTexts.poorPicture(likeness, whole, setRate);
       return { ...findingTexts.worstSecond(likeness, whole, worst, setRate), atUs: likeness.worstSecond * 1e6 };
     },
   },
@@ -303,14 +325,7 @@ const rules: readonly FindingRule[] = [
     tone: 'look',
     station: null,
     check: ({ take, summary }) =>
-      summary.lanePeakDbfs.flatMap((peak, i) => {
-        const lane = take.recipe.lanes[i];
-        const wanted = lane && take.recipe.sounds.some((sound) => lane.sources.includes(sound.id) && isHeard(sound));
-        const away = lane && take.sounds.some(({ id, silenceS }) => lane.sources.includes(id) && silenceS > 0);
-        return peak === null && wanted && !away
-          ? { ...findingTexts.silentLane(lane.name), id: `silent-lane-${i}` }
-          : [];
-      }),
+      silentLanes(take, summary).map((name, i) => ({ ...findingTexts.silentLane(name), id: `silent-lane-${i}` })),
   },
   {
     id: 'noisy',

@@ -94,6 +94,7 @@ export function testTake(
     playCost: null,
     likeness: null,
     unpaced: null,
+    brief: null,
     verdict: null,
     prediction: null,
     files: [],

@@ -1,68 +1,18 @@
-import {
-  causeStation,
-  type Cause,
-  type Fact,
-  type LossRun,
-  type Station,
-  type Take,
-  type Verdict,
-} from '@mellow/model';
-import { formatCount, formatSeconds, framesPerSecond, listWords, plural } from '../units';
-import { lossFacts, takeFacts } from './facts';
+import { briefSchema, type FrameRate, type LossRun, type Take, type Verdict } from '@mellow/model';
+import { judge, judgedOf, notKnownClause, troubles, troubleSentence, unclearSentence, type Judgement } from '../judge';
+import { formatCount, formatSeconds, framesPerSecond, plural } from '../units';
+import { takeFacts } from './facts';
 import { takeFindings } from './findings';
+import { foundIn, wrongSentence, type FoundInput } from './found';
+import { lostSentence } from './lossShape';
 
-type Input = Pick<
-  Take,
-  | 'kind'
-  | 'recipe'
-  | 'source'
-  | 'facts'
-  | 'summary'
-  | 'lengthS'
-  | 'end'
-  | 'endText'
-  | 'state'
-  | 'game'
-  | 'tailFrames'
-  | 'playCost'
-  | 'likeness'
-  | 'unpaced'
-  | 'sounds'
-  | 'camera'
-  | 'cuts'
-  | 'sampleLeftOut'
->;
+type Input = FoundInput & Pick<Take, 'state' | 'tailFrames' | 'unpaced'>;
 type Summary = NonNullable<Take['summary']>;
 
-const stationWords: Record<Station, string> = {
-  game: 'Game',
-  capture: 'Capture',
-  size: 'Size',
-  encode: 'Encode',
-  pack: 'Pack',
-  drive: 'Drive',
-};
+/** What a take is judged by that was made before its setup's brief was kept with it: the answers that everybody begins with. */
+const usualBrief = briefSchema.parse({ purpose: 'long-play', sessionMinutes: 60 });
 
-/** Losses per station of a ledger's causes. */
-export function lossesByStation(causes: Readonly<Record<string, number>>): Map<Station, number> {
-  const losses = new Map<Station, number>();
-  for (const [cause, count] of Object.entries(causes)) {
-    const station = causeStation[cause as Cause];
-    if (station && station !== 'game' && count > 0) losses.set(station, (losses.get(station) ?? 0) + count);
-  }
-  return losses;
-}
-
-/** Up to this share of lost frames, with no hole longer than two, a take is worth keeping. */
-const keepShare = 0.0005;
-
-/** Repeats that make motion uneven: of a game too slow for the file, or beating against it; not a game's own pauses. */
-export const unevenRepeats = ({ causes }: Pick<Summary, 'causes'>): number =>
-  (causes['slow'] ?? 0) + (causes['phase'] ?? 0);
-/** From this share of the due frames on they decide the verdict. */
-export const unevenShare = 0.1;
-
-/** The findings on a take, in plain words with figures, and what to change. */
+/** The verdict on a take: every limit judged, what matters most said first, with facts and findings. */
 export function verdictOf(take: Input, runs: readonly LossRun[]): Verdict {
   const { summary, facts } = take;
   if (take.kind === 'clip' && facts) return clipVerdict(take);
@@ -72,12 +22,18 @@ export function verdictOf(take: Input, runs: readonly LossRun[]): Verdict {
       sentence: take.endText ?? 'Nothing of this take could be read.',
       facts: [],
       findings: summary ? takeFindings(take, runs) : [],
+      limits: [],
     };
   }
-  const findings = takeFindings(take, runs);
   const read = takeFacts(take);
-  const wrong = read.filter((fact) => fact.holds === false && !lossFacts.includes(fact.name));
-  return { ...judge(take, summary, wrong), facts: read, findings };
+  const asked = { brief: take.brief ?? usualBrief, recipe: take.recipe, game: take.game };
+  const judged = judge(asked, foundIn(take, summary, read, runs));
+  return {
+    ...markOf(take, summary, judged, runs),
+    facts: read,
+    findings: takeFindings(take, runs),
+    limits: judged.map(judgedOf),
+  };
 }
 
 /** A clip has what its take had filed, and no ledger of its own: only its file is held against what was asked. */
@@ -94,56 +50,45 @@ function clipVerdict(take: Input): Verdict {
     sentence: wrong.length ? `Look again. ${wrongSentence(wrong)}` : `Kept: ${held}.`,
     facts,
     findings: [],
+    limits: [],
   };
 }
 
-/** What decides, in this order: the take was cut off; the file is not what was asked; frames are lost; the motion is uneven. */
-function judge(take: Input, summary: Summary, wrong: readonly Fact[]): Pick<Verdict, 'mark' | 'sentence'> {
+/** A take that was cut off says so first; else what is beyond a limit, then what may be, then that nothing is. */
+function markOf(
+  take: Input,
+  summary: Summary,
+  judged: readonly Judgement[],
+  runs: readonly LossRun[],
+): Pick<Verdict, 'mark' | 'sentence'> {
   const lost = summary.due - summary.filed;
-  if (take.state === 'rescued') return { mark: 'rescued', sentence: rescuedSentence(take, lost) };
-  if (wrong.length) return { mark: 'look', sentence: `Look again. ${wrongSentence(wrong)}` };
-  const few = lost <= summary.due * keepShare && summary.longestHole <= 2;
-  const uneven = unevenRepeats(summary) > summary.due * unevenShare;
-  if (few && uneven) return { mark: 'look', sentence: `Look again. ${unevenSentence(summary)}` };
-  if (lost === 0) return { mark: 'keep', sentence: `Keep it. ${wholeSentence(summary)}` };
-  return {
-    mark: few ? 'keep' : 'look',
-    sentence: `${few ? 'Keep it.' : 'Look again.'} ${lostSentence(summary, lost)}`,
-  };
+  const trouble = troubleSentence(judged);
+  if (take.state === 'rescued') return { mark: 'rescued', sentence: rescuedSentence(take, lost, judged) };
+  if (trouble) return { mark: 'look', sentence: `Look again. ${trouble}` };
+  const whole = `${wholeSentence(summary, runs, take.recipe.rate)}${notKnownClause(judged)}.`;
+  const open = unclearSentence(judged);
+  return open
+    ? { mark: 'unclear', sentence: `Unclear. ${open} ${whole}` }
+    : { mark: 'keep', sentence: `Keep it. ${whole}` };
 }
 
-function wrongSentence(wrong: readonly Fact[]): string {
-  const [first, ...others] = wrong;
-  if (!first) return '';
-  const more = others.length
-    ? ` ${listWords(others.map((fact) => fact.name))} ${others.length === 1 ? 'is' : 'are'} not as asked either.`
-    : '';
-  return `${first.name} is not as asked: ${first.asked} was asked, ${first.found} was found.${more}`;
-}
-
-function unevenSentence(summary: Summary): string {
-  const { slow = 0, phase = 0 } = summary.causes;
-  const of = `In ${formatCount(slow + phase)} of ${formatCount(summary.due)} frames nothing new was there to file`;
-  return slow >= phase ? `${of}: the game was too slow for the file.` : `${of}: game and file beat against each other.`;
-}
-
-function wholeSentence(summary: Summary): string {
+/** Without its full stop, so that what was not measured is said in the same sentence. */
+function wholeSentence(summary: Summary, runs: readonly LossRun[], rate: FrameRate): string {
+  if (summary.due > summary.filed) return lostSentence(summary, runs, rate).replace(/\.$/, '');
   const repeats = summary.fates['repeat'] ?? 0;
   const pictures = `All ${formatCount(summary.due)} frames are in the file`;
   return repeats
-    ? `${pictures}; in ${formatCount(repeats)} of them the game had drawn nothing new.`
-    : `${pictures}, each with a new picture.`;
+    ? `${pictures}; in ${formatCount(repeats)} of them the game had drawn nothing new`
+    : `${pictures}, each with a new picture`;
 }
 
-function lostSentence(summary: Summary, lost: number): string {
-  const where = [...lossesByStation(summary.causes)].sort((a, b) => b[1] - a[1]);
-  const at = listWords(where.map(([station, n]) => `${formatCount(n)} at ${stationWords[station]}`));
-  return `Of ${formatCount(summary.due)} frames ${lost === 1 ? '1 was' : `${formatCount(lost)} were`} lost: ${at}.`;
-}
-
-function rescuedSentence(take: Input, lost: number): string {
+function rescuedSentence(take: Input, lost: number, judged: readonly Judgement[]): string {
   const kept = (take.facts?.picture.endUs ?? 0) / 1e6;
   const tail = (take.tailFrames * take.recipe.rate.den) / take.recipe.rate.num;
   const end = take.tailFrames ? `the last ${formatSeconds(tail)} are lost` : 'nothing before the end is lost';
-  return `Rescued: ${formatSeconds(kept)} can be played, ${end}${lost ? `, and ${plural(lost, 'frame')} before that` : ''}.`;
+  const before = lost ? `, and ${plural(lost, 'frame')} before that` : '';
+  // That it was cut off, and what it lost, is said already.
+  const others = troubles(judged).filter(({ limit }) => !['length', 'lost', 'hole'].includes(limit));
+  const more = others.length ? ` ${troubleSentence(others)}` : '';
+  return `Rescued: ${formatSeconds(kept)} can be played, ${end}${before}.${more}`;
 }

@@ -29,7 +29,7 @@ const trial = (change: Partial<Take>) =>
     recipe: draft,
     recipeVersion: 1,
     summary: { due: 600, filed: 600 },
-    verdict: { mark: 'keep', sentence: '', facts: [], findings: [] },
+    verdict: { mark: 'keep', sentence: '', facts: [], findings: [], limits: [] },
     facts: null,
     createdAt: '',
     ...change,
@@ -44,7 +44,7 @@ describe('how a setup stands', () => {
       setup,
       [
         trial({
-          verdict: { mark: 'look', sentence: '', facts: [], findings: [] },
+          verdict: { mark: 'look', sentence: '', facts: [], findings: [], limits: [] },
           summary: { due: 600, filed: 590 } as Take['summary'],
         }),
       ],

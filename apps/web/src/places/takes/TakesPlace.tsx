@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { capitalised, countWord, formatBytes, formatSeconds, takeName } from '@mellow/core';
-import type { DriveState, Setup, Take } from '@mellow/model';
+import { verdictMarks, type DriveState, type Setup, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
 import { Losses } from '../../parts/Losses';
@@ -24,7 +24,7 @@ import { Shelves } from './Shelves';
 import { QuietHeading } from '../../parts/QuietHeading';
 import './Takes.css';
 
-const marks = ['any', 'keep', 'look', 'rescued', 'failed'] as const;
+const marks = ['any', ...verdictMarks] as const;
 type MarkFilter = (typeof marks)[number];
 
 /** Takes of all setups: find, play, check, delete. */

@@ -1,0 +1,4 @@
+export * from './judge';
+export * from './limits';
+export * from './opens';
+export * from './sentence';
