@@ -11,6 +11,7 @@ export * from './machine';
 export * from './path';
 export * from './picture';
 export * from './recipe';
+export * from './search';
 export * from './sound';
 export * from './storage';
 export * from './units';

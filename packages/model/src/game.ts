@@ -12,7 +12,13 @@ export const motions = ['calm', 'middling', 'fast'] as const;
 export type Motion = (typeof motions)[number];
 export const antiCheats = ['none', 'usual', 'strict'] as const;
 /** What may hold a game back without being one of its own settings. */
-export const limiters = ['driver cap', 'battery saving', 'quiet mode', 'sync to the display'] as const;
+export const limiters = [
+  'driver cap',
+  'battery saving',
+  'quiet mode',
+  'sync to the display',
+  'variable refresh',
+] as const;
 /** What may run beside a game and take frames from it. */
 export const extras = [
   'overlay',

@@ -45,6 +45,10 @@ export const judgedSchema = z.object({
   grave: z.boolean(),
   /** False where there is no figure. */
   known: z.boolean(),
+  /** The figure in the limit's unit with its range; null where there is none, or it has no end. */
+  value: z.number().nullable(),
+  low: z.number().nullable(),
+  high: z.number().nullable(),
   /** The limit in words: "at most 5.0 %". */
   asked: z.string(),
   /** The figure in words with its range: "38 % (28 to 44)"; why there is none. */

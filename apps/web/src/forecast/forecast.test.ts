@@ -31,6 +31,8 @@ describe('the worker', () => {
     context: { ...context, drives: [...context.drives], locks: [...context.locks] },
     seed,
     seeds: 2,
+    measured: [],
+    judge: true,
   };
   it('answers with messages that fit their schemas, through structured cloning and back', () => {
     const reply = createAnswerer()(outlookOrderSchema.parse(structuredClone(order)));

@@ -5,6 +5,7 @@ import {
   driveFactsSchema,
   fates,
   gameRunSchema,
+  judgedSchema,
   machineSheetSchema,
   practiceGameSchema,
   recipeSchema,
@@ -31,6 +32,10 @@ export const outlookOrderSchema = z.object({
   seed: z.int(),
   /** Draws for the misses; few while something is dragged. */
   seeds: z.int().min(1).max(40),
+  /** What the last trial of this very recipe found of its limits; empty where there was none that counts. */
+  measured: z.array(judgedSchema),
+  /** Whether the recipe is judged, and what mends it is searched: at rest. */
+  judge: z.boolean(),
 });
 export type OutlookOrder = z.infer<typeof outlookOrderSchema>;
 
@@ -58,6 +63,21 @@ const arrowSchema = z.object({
   text: z.string(),
 });
 
+/** Every limit judged by what is foretold, and what to do first (`judgeAndMend`). */
+const judgementSchema = z.object({
+  judged: z.array(judgedSchema.extend({ beyond: z.boolean(), level: z.number(), rank: z.number(), over: z.number() })),
+  first: z
+    .object({
+      id: z.string(),
+      stops: z.boolean(),
+      title: z.string(),
+      text: z.string(),
+      label: z.string().nullable(),
+      recipe: recipeSchema.nullable(),
+    })
+    .nullable(),
+});
+
 /** What it answers: the next ten seconds, the misses, what the game keeps, and the four arrows of what was considered. */
 export const outlookReplySchema = z.object({
   serial: z.int(),
@@ -65,5 +85,7 @@ export const outlookReplySchema = z.object({
   predicted: predictedSchema,
   play: z.object({ without: gameRunSchema, with: gameRunSchema }),
   arrows: z.array(arrowSchema).nullable(),
+  /** Null where only a quick look was asked for, and nothing thorough is known of this recipe. */
+  judgement: judgementSchema.nullable(),
 });
 export type OutlookReply = z.infer<typeof outlookReplySchema>;

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ForecastContext } from '@mellow/core';
-import type { Recipe } from '@mellow/model';
+import type { Judged, Recipe } from '@mellow/model';
 import { outlookReplySchema, type OutlookOrder, type OutlookReply } from './messages';
 import { newestWins, type Asked } from './newestWins';
 
@@ -8,11 +8,18 @@ import { newestWins, type Asked } from './newestWins';
 const quickSeeds = 3;
 const restSeeds = 20;
 
+const noneMeasured: readonly Judged[] = [];
+
+type Judgement = NonNullable<OutlookReply['judgement']>;
+
 export interface ShownOutlook {
   /** The last answer, whichever recipe it was for, so that nothing flickers; null before the first. */
   reply: OutlookReply | null;
   /** Whether the answer is for what is asked now, arrows included. */
   current: boolean;
+  /** The last judgement, whichever recipe it was of; null before the first. */
+  judgement: Judgement | null;
+  judgementIsCurrent: boolean;
   /** The simulation failed: what happened. */
   problem: string | null;
 }
@@ -23,8 +30,11 @@ export function useOutlook(
   considered: Recipe | null,
   context: ForecastContext | null,
   seed: number,
+  /** Limits as a trial of this very recipe found them; the same array as long as it is the same trial. */
+  measured: readonly Judged[] = noneMeasured,
 ): ShownOutlook {
   const [shown, setShown] = useState<{ reply: OutlookReply; serial: number } | null>(null);
+  const [judgement, setJudgement] = useState<{ of: Judgement; serial: number } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const serial = useRef(0);
   const queue = useRef<Asked<OutlookOrder> | null>(null);
@@ -37,11 +47,12 @@ export function useOutlook(
     worker.onmessage = (event: MessageEvent<unknown>) => {
       const reply = outlookReplySchema.parse(event.data);
       setShown({ reply, serial: reply.serial });
+      if (reply.judgement) setJudgement({ of: reply.judgement, serial: reply.serial });
       setProblem(null);
       const again = closer.current;
       if (again && again.serial === reply.serial && reply.predicted.seeds < restSeeds) {
         closer.current = null;
-        asked.ask({ ...again, seeds: restSeeds });
+        asked.ask({ ...again, seeds: restSeeds, judge: true });
       }
       asked.answered();
     };
@@ -64,9 +75,17 @@ export function useOutlook(
       context: { ...context, drives: [...context.drives], locks: [...context.locks] },
       seed,
       seeds: quickSeeds,
+      measured: [...measured],
+      judge: false,
     };
     closer.current = considered ? null : order;
     queue.current?.ask(order);
-  }, [recipe, considered, context, seed]);
-  return { reply: shown?.reply ?? null, current: shown !== null && shown.serial === serial.current, problem };
+  }, [recipe, considered, context, seed, measured]);
+  return {
+    reply: shown?.reply ?? null,
+    current: shown !== null && shown.serial === serial.current,
+    judgement: judgement?.of ?? null,
+    judgementIsCurrent: judgement !== null && judgement.serial === serial.current,
+    problem,
+  };
 }

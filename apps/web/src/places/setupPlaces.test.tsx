@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
-import { kestrel, recipeCardOf, forecastOf, wren } from '@mellow/core';
+import { createColumns, summarise, kestrel, recipeCardOf, forecastOf, wren } from '@mellow/core';
 import type { MachineSheet, Setup, Take } from '@mellow/model';
 import type { ShownOutlook } from '../forecast/useOutlook';
 import { api } from '../store/api';
@@ -18,13 +18,24 @@ import { RollPlace } from './roll/RollPlace';
 
 // The worker is not there in these tests; what it answers is computed by the same code.
 jest.mock('../forecast/useOutlook', () => ({
-  useOutlook: (): ShownOutlook => ({ reply: mockOutlook, current: true, problem: mockProblem }),
+  useOutlook: (): ShownOutlook => ({
+    reply: mockOutlook,
+    current: true,
+    judgement: mockOutlook?.judgement ?? null,
+    judgementIsCurrent: true,
+    problem: mockProblem,
+  }),
 }));
 let mockOutlook: ShownOutlook['reply'] = null;
 let mockProblem: string | null = null;
 beforeEach(() => {
   mockOutlook = testPath().outlook;
   mockProblem = null;
+});
+
+const emptySummary = summarise(createColumns(0), {
+  ...{ rate: testRecipe.rate, seconds: [], cores: 8, tailFrames: 0 },
+  ...{ presented: null, passedOver: null, notReached: null },
 });
 
 interface Around {
@@ -186,27 +197,34 @@ describe('Path', () => {
   });
   it('says that a kept trial leaves nothing to change', async () => {
     await show(<PathPlace />, { trials: [trialOf(testRecipe)] });
-    expect(screen.getByText('Nothing has to change: trial 1 lost nothing that counts')).toBeInTheDocument();
+    expect(screen.getByRole('heading', { name: 'Nothing has to change' })).toBeInTheDocument();
   });
-  it('sends to a trial whose finding asks for a change', async () => {
-    const finding = {
-      id: 'x',
-      tone: 'loss' as const,
-      station: 'encode' as const,
-      title: 'The encoder is too slow',
-      text: '',
-      change: 'Take a lighter effort.',
-      atUs: null,
+  it('sends to a trial that was not kept, with what was said of it', async () => {
+    const verdict = {
+      mark: 'look' as const,
+      sentence: 'Look again. Voice is silent.',
+      facts: [],
+      findings: [],
+      limits: [],
     };
-    await show(<PathPlace />, {
-      trials: [
-        trialOf(testRecipe, {
-          verdict: { mark: 'look', sentence: 'Look again.', facts: [], findings: [finding], limits: [] },
-        }),
-      ],
-    });
-    expect(screen.getByRole('heading', { name: 'Next: take a lighter effort' })).toBeInTheDocument();
+    await show(<PathPlace />, { trials: [trialOf(testRecipe, { verdict })] });
+    expect(screen.getByRole('heading', { name: 'Next: make the trial again' })).toBeInTheDocument();
+    expect(screen.getByText(/Trial 1 of this recipe: Look again. Voice is silent./)).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'See trial 1' })).toHaveAttribute('href', '/takes/t1');
+  });
+  it('says that a disturbed trial does not count, why, and what to do', async () => {
+    const kept = trialOf(testRecipe);
+    const disturbed = {
+      ...kept,
+      summary: {
+        ...emptySummary,
+        disturbed: true,
+        processor: { gameShare: 0.2, recorderShare: 0.1, othersShare: 0.24, cores: 8 },
+      },
+    };
+    await show(<PathPlace />, { trials: [disturbed] });
+    expect(screen.getByRole('heading', { name: 'Trial 1 does not count: make it again' })).toBeInTheDocument();
+    expect(screen.getByText(/Other programs used 24.% of the processor/)).toBeInTheDocument();
   });
   it('has an empty strip until the simulation has answered', async () => {
     mockOutlook = null;

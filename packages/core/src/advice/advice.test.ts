@@ -5,8 +5,9 @@ import { forecastOf, tightest, type ForecastContext } from '../forecast';
 import { testContext } from '../forecast/testContext.test-support';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
 import { changedSettings, quietReason, recipeClashes, settingFacts, type SettingKey } from '../recipe';
-import { adviceFor, goodShare, nextStep, reliefFor, rules } from './index';
-import { encode, cases, type Case } from './ruleCases.test-support';
+import { adviceFor, goodShare, reliefFor, rules } from './index';
+import { cases } from './ruleCases.test-support';
+import { encode, type Case } from './ruleCaseParts.test-support';
 
 const adviceIds = ([change, ...changes]: Case): string[] => {
   const context = testContext(change);
@@ -132,16 +133,9 @@ describe('when the machine struggles', () => {
     for (const step of steps.slice(0, -1))
       expect(step.after ? tightest(step.after)!.share : 1).toBeGreaterThan(goodShare);
   });
-  it('the forecast opens with one line: the first step and what it gains', () => {
-    const forecast = forecastOf(heavy, context);
-    const next = nextStep(heavy, context, forecast, adviceFor(heavy, context, forecast));
-    expect(next?.title).toBe(steps[0]!.label);
-    expect(next?.text).toMatch(/Encode falls from \d+\.\d to \d+\.\d of 16\.7 ms/);
-  });
   it('nothing is lowered where all is well', () => {
     const good = testContext();
     expect(reliefFor(good.start, good)).toEqual([]);
-    expect(nextStep(good.start, good, forecastOf(good.start, good), [])).toBeNull();
   });
   it('ends at the game’s own graphics where the recipe has nothing left', () => {
     const hopeless = { ...context, machine: { ...context.machine!, coreSpeed: { ...wren.coreSpeed, value: 0.05 } } };

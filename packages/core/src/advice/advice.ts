@@ -1,6 +1,7 @@
 import type { PathPlaceName, Recipe } from '@mellow/model';
 import { encoderFacts } from '../codec';
-import { driveOf, forecastOf, tightest, type Forecast, type ForecastContext } from '../forecast';
+import { driveOf, forecastOf, type Forecast, type ForecastContext } from '../forecast';
+import { recipeClashes } from '../recipe/clashes';
 import { changedSettings, keepLocked } from '../recipe/settings';
 import { capitalised, framesPerSecond } from '../units';
 import { captureRules } from './captureRules';
@@ -10,7 +11,7 @@ import { cameraRules } from './cameraRules';
 import { groupRules } from './groupRules';
 import { clashRules, packRules } from './packRules';
 import { rateRules } from './rateRules';
-import { goodShare, ladderRungs, reliefSteps, type ReliefStep, type Rung } from './relief';
+import { ladderRungs, reliefSteps, type ReliefStep, type Rung } from './relief';
 import { adviceWeights, type AdviceWeight, type Look, type Rule } from './rule';
 import { sizeRules } from './sizeRules';
 import { soundRules } from './soundRules';
@@ -63,6 +64,14 @@ export function lookAt(recipe: Recipe, context: ForecastContext, forecast = fore
   };
 }
 
+const stopsOf = (recipe: Recipe): string[] =>
+  recipeClashes(recipe).flatMap(({ id, weight }) => (weight === 'stops' ? [id] : []));
+/** A change brings about a clash that was not there, with which no take can be made. */
+function bringsStop(before: Recipe, after: Recipe): boolean {
+  const known = stopsOf(before);
+  return stopsOf(after).some((id) => !known.includes(id));
+}
+
 /** What is wrong with a recipe, worst first, with remedies. Locked settings are never touched: a remedy that would change nothing else is left out. */
 export function adviceFor(recipe: Recipe, context: ForecastContext, forecast?: Forecast): Advice[] {
   const look = lookAt(recipe, context, forecast);
@@ -75,7 +84,7 @@ export function adviceFor(recipe: Recipe, context: ForecastContext, forecast?: F
       if (!offer.change)
         return [{ label: offer.label, recipe: null, instruction: offer.instruction ?? null, after: null }];
       const changed = keepLocked(recipe, offer.change, context.locks);
-      if (!changedSettings(recipe, changed).length) return [];
+      if (!changedSettings(recipe, changed).length || bringsStop(recipe, changed)) return [];
       return [{ label: offer.label, recipe: changed, instruction: null, after: forecastOf(changed, context) }];
     });
     found.push({
@@ -98,66 +107,4 @@ export function reliefFor(recipe: Recipe, context: ForecastContext, forecast?: F
 /** The whole ladder as it stands for a recipe, each rung by itself. */
 export function ladderFor(recipe: Recipe, context: ForecastContext, forecast?: Forecast): Rung[] {
   return ladderRungs(lookAt(recipe, context, forecast), (changed) => keepLocked(recipe, changed, context.locks));
-}
-
-export interface NextStep {
-  title: string;
-  text: string;
-  /** A button that does it; null where a trial or a person does. */
-  remedy: Remedy | null;
-}
-
-/** What costs a take nothing while it rolls, and cannot be had back, or is felt at each cut, afterwards. */
-const neverBack: readonly string[] = [
-  'no-sound',
-  'voice-mixed',
-  'first-lane-part',
-  'keys-far',
-  'bitrate-low',
-  'quality-coarse',
-  'lossless-to-publish',
-];
-
-/** The one line a forecast opens with: what to do next and what it gains. */
-export function nextStep(
-  recipe: Recipe,
-  context: ForecastContext,
-  forecast: Forecast,
-  advice: readonly Advice[],
-): NextStep | null {
-  const worst = advice[0];
-  if (worst?.weight === 'stops') return fromAdvice(worst);
-  const relief = reliefFor(recipe, context, forecast)[0];
-  if (relief) {
-    const tight = tightest(relief.before);
-    const station = tight?.station ?? 'encode';
-    const [was, is] = [relief.before.loads[station], relief.after?.loads[station]];
-    const unit = was?.unit ?? 'ms';
-    return {
-      title: relief.label,
-      text:
-        relief.instruction ??
-        (was && is
-          ? `${stationName(station)} falls from ${was.busiest.toFixed(1)} to ${is.busiest.toFixed(1)} of ${is.budget.toFixed(1)} ${unit} in the busiest 1 %${is.busiest / is.budget <= goodShare ? ', which is good' : ''}.`
-          : ''),
-      remedy: { label: relief.label, recipe: relief.recipe, instruction: relief.instruction, after: relief.after },
-    };
-  }
-  const risks = advice.filter((a) => a.weight === 'risk');
-  const first =
-    risks.find((a) => a.remedies.some((r) => r.recipe)) ??
-    risks.find((a) => a.remedies.length) ??
-    advice.find((a) => neverBack.includes(a.id) && a.remedies.some((r) => r.recipe));
-  return first ? fromAdvice(first) : null;
-}
-
-function stationName(station: string): string {
-  return station.charAt(0).toUpperCase() + station.slice(1);
-}
-function fromAdvice(advice: Advice): NextStep {
-  return {
-    title: advice.title,
-    text: advice.text,
-    remedy: advice.remedies.find((r) => r.recipe) ?? advice.remedies[0] ?? null,
-  };
 }

@@ -5,7 +5,7 @@ import { wren } from '../machine';
 import { anyRecipe } from '../recipe/anyRecipe.test-support';
 import { changedSettings } from '../recipe';
 import { standInFacts } from '../storage';
-import { adviceFor, adviceWeights, goodShare, nextStep, reliefFor } from './index';
+import { adviceFor, adviceWeights, goodShare, reliefFor } from './index';
 
 const context = testContext();
 const recipe = goodRecipe(context.game, context.brief);
@@ -62,24 +62,6 @@ describe('what advice says', () => {
       }),
       { numRuns: 40 },
     );
-  });
-});
-
-describe('the line a forecast opens with', () => {
-  const open = (own: typeof recipe, around: typeof context) => {
-    const forecast = forecastOf(own, around);
-    return nextStep(own, around, forecast, adviceFor(own, around, forecast));
-  };
-  it('is nothing on a good setup', () => expect(open(recipe, context)).toBeNull());
-  it('is what stops a recording before all else', () => {
-    const step = open({ ...heavy, encode: { ...heavy.encode, bFrames: 2, lowDelay: true } }, weak);
-    expect(step?.title).toMatch(/B-frames and low delay/);
-    expect(step?.remedy?.recipe).not.toBeNull();
-  });
-  it('is the first step of relief on a machine that struggles, with what it gains', () => {
-    const step = open(heavy, weak);
-    expect(step?.title).toBe(reliefFor(heavy, weak)[0]?.label);
-    expect(step?.text).toMatch(/^Encode falls from [\d.]+ to [\d.]+ of 16\.7 ms in the busiest 1 %/);
   });
 });
 

@@ -2,7 +2,8 @@ import { cameraSchema, type Camera, type CameraWhere, type Recipe } from '@mello
 import { cameraPart, encodeForBoth, filedSize } from '../picture';
 import { isQuality, isSetRate } from './look';
 import { cameraTexts } from './cameraTexts';
-import { setEncode, type Look, type RemedyOffer, type Rule } from './rule';
+import { setEncode } from '../recipe/change';
+import type { Look, RemedyOffer, Rule } from './rule';
 import { formatKbps } from '../units';
 
 const placed = ({ recipe }: Look, camera: Camera, where: CameraWhere): Recipe => ({

@@ -1,9 +1,26 @@
-import { isGrabbed } from '@mellow/model';
-import { encoderFacts, encoderWords, withEncoder } from '../codec';
+import { isGrabbed, type Recipe } from '@mellow/model';
+import { encoderFacts, encoderWords, withEncoder, type QualityWord } from '../codec';
 import { formatFps, formatKbps } from '../units';
-import { onAvcScale, onOwnScale, setEncode, type Rule } from './rule';
-import { overloadOf, blocksThatWork, isQuality, isSetRate, setBitsPerPixel, kbpsAt } from './look';
+import { setEncode } from '../recipe/change';
+import { onAvcScale, onOwnScale, type Look, type Rule } from './rule';
+import { overloadOf, blocksThatWork, isQuality, isSetRate, setBitsPerPixel } from './look';
+import { coarsestFor, leastKbpsFor } from './sameLook';
 import { encodeTexts } from './encodeTexts';
+
+/** A number finer by so many steps of AVC's scale than what looks the same is worth a word; a bitrate so many times as high, too. */
+const noticedSteps = 3;
+const wastefulTimes = 2;
+const mostCeilingKbps = 600_000;
+const isPoor = (word: QualityWord): boolean => word === 'soft' || word === 'blocky';
+/** Another bitrate, under a ceiling as far above it as before. */
+const withKbps = ({ recipe }: Look, bitrateKbps: number): Recipe =>
+  setEncode(recipe, {
+    bitrateKbps,
+    ceilingKbps: Math.max(
+      bitrateKbps,
+      Math.min(mostCeilingKbps, Math.round((bitrateKbps * recipe.encode.ceilingKbps) / recipe.encode.bitrateKbps)),
+    ),
+  });
 
 /** Encoder, effort and rate control. */
 export const encodeRules: Rule[] = [
@@ -14,8 +31,15 @@ export const encodeRules: Rule[] = [
     check(look) {
       const state = look.machine?.encoders.find((e) => e.encoder === look.recipe.encode.encoder);
       if (!state || state.works) return null;
+      const blocks = blocksThatWork(look).filter(
+        (e) => look.brief.editor !== 'old' || encoderFacts[e].standard === 'AVC',
+      );
+      // Of the same standard first, then the one that most open; software shares the processor with the game.
       const other =
-        blocksThatWork(look).find((e) => encoderFacts[e].standard === look.facts.standard) ?? 'avc-software';
+        blocks.find((e) => encoderFacts[e].standard === look.facts.standard) ??
+        blocks.find((e) => encoderFacts[e].standard === 'AVC') ??
+        blocks[0] ??
+        'avc-software';
       return {
         ...encodeTexts.encoderNotHere(look.recipe.encode.encoder, look.machine?.name, state.reason),
         remedies: [{ label: `Use ${encoderWords(other)}`, change: withEncoder(look.recipe, other) }],
@@ -78,14 +102,14 @@ export const encodeRules: Rule[] = [
     station: 'encode',
     weight: 'cost',
     check(look) {
-      if (!isQuality(look) || look.brief.purpose === 'master' || onAvcScale(look, look.recipe.encode.quality) >= 15)
-        return null;
-      const quality = onOwnScale(look, 16);
-      const now = look.forecast.bits.value;
-      const then = look.forecastOf(setEncode(look.recipe, { quality })).bits.value;
+      const { quality: now } = look.recipe.encode;
+      if (!isQuality(look) || look.brief.purpose === 'master') return null;
+      const enough = coarsestFor(look, 'cannot be told apart');
+      if (enough === null || onAvcScale(look, enough) - onAvcScale(look, now) < noticedSteps) return null;
+      const then = look.forecastOf(setEncode(look.recipe, { quality: enough })).bits.value;
       return {
-        ...encodeTexts.qualityTooFine({ quality: look.recipe.encode.quality, enough: quality, then, now }),
-        remedies: [{ label: `Quality ${quality}`, change: setEncode(look.recipe, { quality }) }],
+        ...encodeTexts.qualityTooFine({ quality: now, enough, then, now: look.forecast.bits.value }),
+        remedies: [{ label: `Quality ${enough}`, change: setEncode(look.recipe, { quality: enough }) }],
       };
     },
   },
@@ -94,11 +118,13 @@ export const encodeRules: Rule[] = [
     station: 'encode',
     weight: 'cost',
     check(look) {
-      if (!isQuality(look) || onAvcScale(look, look.recipe.encode.quality) <= 28) return null;
-      const quality = onOwnScale(look, 26);
+      const { word } = look.forecast.picture;
+      if (!isQuality(look) || !isPoor(word)) return null;
+      const quality = coarsestFor(look, 'clear');
       return {
-        ...encodeTexts.qualityCoarse(look.recipe.encode.quality, look.forecast.picture.word, look.forecast.bits.value),
-        remedies: [{ label: `Quality ${quality}`, change: setEncode(look.recipe, { quality }) }],
+        ...encodeTexts.qualityCoarse(look.recipe.encode.quality, word, look.forecast.bits.value),
+        remedies:
+          quality === null ? [] : [{ label: `Quality ${quality}`, change: setEncode(look.recipe, { quality }) }],
       };
     },
   },
@@ -107,19 +133,12 @@ export const encodeRules: Rule[] = [
     station: 'encode',
     weight: 'cost',
     check(look) {
-      if (!isSetRate(look) || setBitsPerPixel(look) >= 0.05) return null;
-      const kbps = kbpsAt(look, 0.085);
+      const { word } = look.forecast.picture;
+      if (!isSetRate(look) || !isPoor(word)) return null;
+      const kbps = leastKbpsFor(look, 'clear');
       return {
-        ...encodeTexts.bitrateLow(look.recipe.encode.bitrateKbps, setBitsPerPixel(look), look.forecast.picture.word),
-        remedies: [
-          {
-            label: formatKbps(kbps),
-            change: setEncode(look.recipe, {
-              bitrateKbps: kbps,
-              ceilingKbps: Math.max(look.recipe.encode.ceilingKbps, Math.round(kbps * 1.5)),
-            }),
-          },
-        ],
+        ...encodeTexts.bitrateLow(look.recipe.encode.bitrateKbps, setBitsPerPixel(look), word),
+        remedies: kbps === null ? [] : [{ label: formatKbps(kbps), change: withKbps(look, kbps) }],
       };
     },
   },
@@ -128,11 +147,13 @@ export const encodeRules: Rule[] = [
     station: 'encode',
     weight: 'cost',
     check(look) {
-      if (!isSetRate(look) || look.brief.purpose === 'master' || setBitsPerPixel(look) <= 0.35) return null;
-      const kbps = kbpsAt(look, 0.2);
+      const { bitrateKbps } = look.recipe.encode;
+      if (!isSetRate(look) || look.brief.purpose === 'master') return null;
+      const kbps = leastKbpsFor(look, 'cannot be told apart');
+      if (kbps === null || bitrateKbps < kbps * wastefulTimes) return null;
       return {
-        ...encodeTexts.bitrateHigh(look.recipe.encode.bitrateKbps, setBitsPerPixel(look), kbps),
-        remedies: [{ label: formatKbps(kbps), change: setEncode(look.recipe, { bitrateKbps: kbps }) }],
+        ...encodeTexts.bitrateHigh(bitrateKbps, setBitsPerPixel(look), kbps),
+        remedies: [{ label: formatKbps(kbps), change: withKbps(look, kbps) }],
       };
     },
   },
@@ -165,12 +186,14 @@ export const encodeRules: Rule[] = [
         look.brief.destination === 'archive'
       )
         return null;
-      const change = look.facts.quality
-        ? setEncode(look.recipe, { rateControl: 'constant-quality', quality: onOwnScale(look, 18) })
-        : setEncode(withEncoder(look.recipe, 'avc-software'), { rateControl: 'constant-quality', quality: 18 });
+      const numbered = look.facts.quality ? look.recipe : withEncoder(look.recipe, 'avc-software');
+      const quality = coarsestFor(look, 'cannot be told apart', numbered);
+      if (quality === null) return null;
+      const change = setEncode(numbered, { rateControl: 'constant-quality', quality });
+      const share = look.forecastOf(change).bits.value / look.forecast.bits.value;
       return {
-        ...encodeTexts.losslessToPublish,
-        remedies: [{ label: 'Constant quality 18', change }],
+        ...encodeTexts.losslessToPublish(quality, share),
+        remedies: [{ label: `Constant quality ${quality}`, change }],
       };
     },
   },

@@ -25,7 +25,7 @@ export const encodeTexts = {
   }),
   qualityTooFine: ({ quality, enough, then, now }: { quality: number; enough: number; then: number; now: number }) => ({
     title: `Quality ${quality} is finer than can be seen`,
-    text: `At ${enough} viewers cannot tell it from the original, and the file has ${formatPercent(then / now)} of the size. Finer helps only where effects work on it.`,
+    text: `By the forecast ${enough} cannot be told from the original either, and the file has ${formatPercent(then / now)} of the size. Finer helps only where effects work on it.`,
   }),
   qualityCoarse: (quality: number, word: QualityWord, bitsPerSecond: number) => ({
     title: `Quality ${quality} looks ${word}`,
@@ -33,20 +33,20 @@ export const encodeTexts = {
   }),
   bitrateLow: (bitrateKbps: number, perPixel: number, word: QualityWord) => ({
     title: `${formatKbps(bitrateKbps)} are ${perPixel.toFixed(3)} bits a pixel`,
-    text: `The picture is expected to be ${word}: busy scenes ask for more bits than this leaves them.`,
+    text: `The picture is expected to be ${word}: what moves here asks for more bits than this leaves it.`,
   }),
   bitrateHigh: (bitrateKbps: number, perPixel: number, kbps: number) => ({
     title: `${formatKbps(bitrateKbps)} are ${perPixel.toFixed(2)} bits a pixel`,
-    text: `${formatKbps(kbps)} are 0.20 bits a pixel and expected to look the same; the rest only fills the drive.`,
+    text: `By the forecast ${formatKbps(kbps)} cannot be told from the original either; the rest only fills the drive.`,
   }),
   constantBitrateWaste: {
     title: 'A constant bitrate fills quiet scenes with nothing',
     text: 'Still menus take as much as fights. Constant quality follows the content; the size is less foreseeable.',
   },
-  losslessToPublish: {
-    title: 'Lossless is several times larger than can be seen',
-    text: 'It keeps every pixel for effects, and asks for a fast drive with room; for showing, 18 cannot be told from it.',
-  },
+  losslessToPublish: (quality: number, share: number) => ({
+    title: 'Lossless keeps more than can be seen',
+    text: `It keeps every pixel for effects, and asks for a fast drive with room. By the forecast quality ${quality} cannot be told from it, at ${formatPercent(share)} of the size.`,
+  }),
   allColours: (pixels: '4:4:4' | 'rgb') => ({
     title: `${pixels === 'rgb' ? 'Full RGB' : '4:4:4'} is half to twice the data more`,
     text: 'Destinations show 4:2:0, and few players and editors open more. It helps keying and small coloured text.',

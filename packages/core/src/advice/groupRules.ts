@@ -1,7 +1,11 @@
 import { equalQuality, levelOf, withEncoder } from '../codec';
-import { setEncode, type Rule } from './rule';
+import { setEncode } from '../recipe/change';
+import type { Rule } from './rule';
 import { works, isQuality, keySeconds } from './look';
 import { groupTexts } from './groupTexts';
+
+/** A thorough encoder that saves less of the size than this is not worth its work. */
+const leastSaving = 0.03;
 
 /** Key pictures, groups, kinds of pixel, threads and what an editor takes. */
 export const groupRules: Rule[] = [
@@ -154,6 +158,7 @@ export const groupRules: Rule[] = [
       const change = setEncode(look.recipe, { effort: 'light' });
       const after = look.forecastOf(change);
       if (!after.loads.encode || after.loads.encode.busiest > after.loads.encode.budget * 0.65) return null;
+      if (after.bits.value > look.forecast.bits.value * (1 - leastSaving)) return null;
       return {
         ...groupTexts.effortToSpare({
           bitsAfter: after.bits.value,

@@ -20,7 +20,7 @@ export const groupTexts = {
   },
   oldProfile: (profile: 'main' | 'baseline') => ({
     title: `Profile ${profile === 'main' ? 'Main' : 'Baseline'} leaves savings out`,
-    text: 'High is usual and opens everywhere that is not very old.',
+    text: 'High is what nearly every player and editor opens; only very old ones do not.',
   }),
   fewThreads: (threads: number) => ({
     title: `The encoder may use ${threads} ${threads === 1 ? 'thread' : 'threads'}`,

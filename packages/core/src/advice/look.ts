@@ -1,5 +1,4 @@
 import { encoders, type EncoderName, type Station } from '@mellow/model';
-import { filedSize } from '../picture';
 import { encoderFacts, hasQualityNumber, perPixel } from '../codec';
 import { steadyOverloads, type Overload } from '../forecast';
 import { formatSize } from '../units';
@@ -15,10 +14,6 @@ export const isQuality = ({ recipe }: Look): boolean => hasQualityNumber(recipe.
 export const isSetRate = ({ recipe }: Look): boolean =>
   recipe.encode.rateControl === 'constant-bitrate' || recipe.encode.rateControl === 'variable-bitrate';
 export const setBitsPerPixel = ({ recipe }: Look): number => perPixel(recipe.encode.bitrateKbps * 1000, recipe);
-export function kbpsAt({ recipe, fps }: Look, bits: number): number {
-  const { widthPx, heightPx } = filedSize(recipe);
-  return Math.max(100, Math.round((bits * widthPx * heightPx * fps) / 500_000) * 500);
-}
 export const keySeconds = ({ recipe, fps }: Look): number => recipe.encode.keyDistanceFrames / fps;
 
 /** Steady overload of a station; null where it keeps up in the mean. */

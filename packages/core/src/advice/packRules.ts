@@ -1,31 +1,13 @@
-import { recipeClashes } from '../recipe/clashes';
+import { clashStations, recipeClashes, type ClashId } from '../recipe/clashes';
 import { tightest } from '../forecast';
 
 import type { Look, Rule } from './rule';
 import { packTexts } from './packTexts';
 
-/** The clashes of a recipe by itself are rules too; each has its own id. */
-export const clashRules: Rule[] = [
-  'odd-size',
-  'encoder-cannot',
-  'encoder-rate',
-  'sound-in-container',
-  'source-sound',
-  'rewrap-cannot',
-  'b-frames-low-delay',
-  'baseline-b-frames',
-  'ceiling-below-mean',
-  'unsafe-mp4',
-].map((id) => ({
+/** The clashes of a recipe by itself are rules too, every one of them. */
+export const clashRules: Rule[] = (Object.keys(clashStations) as ClashId[]).map((id) => ({
   id,
-  station:
-    id === 'odd-size'
-      ? 'size'
-      : ['encoder-cannot', 'encoder-rate', 'b-frames-low-delay', 'baseline-b-frames', 'ceiling-below-mean'].includes(id)
-        ? 'encode'
-        : id === 'source-sound'
-          ? 'sound'
-          : 'pack',
+  station: clashStations[id],
   weight: (look: Look) => recipeClashes(look.recipe).find((c) => c.id === id)?.weight ?? 'stops',
   check({ recipe }) {
     const clash = recipeClashes(recipe).find((c) => c.id === id);

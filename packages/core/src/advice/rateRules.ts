@@ -1,6 +1,8 @@
-import { gameReachFps, rateWithinReach } from '../recipe/gameReach';
+import { cadenceOf } from '../ledger';
+import { gameReachFps, rateWithinReach, repeatsBorne } from '../recipe/gameReach';
 import { formatFps, formatRate } from '../units';
-import { setRate, type Look, type Rule } from './rule';
+import { setRate } from '../recipe/change';
+import type { Look, Rule } from './rule';
 import { rateTexts } from './rateTexts';
 
 const reach = ({ game }: Look): number | null => gameReachFps(game);
@@ -23,11 +25,12 @@ export const rateRules: Rule[] = [
   {
     id: 'game-slower',
     station: 'game',
-    weight: 'risk',
+    // Few repeats are heard of, and left alone.
+    weight: (look) => ((reach(look) ?? 0) < look.fps * (1 - repeatsBorne) ? 'risk' : 'note'),
     check(look) {
       const most = reach(look);
       if (most === null || most >= look.fps * 0.995) return null;
-      const lower = rateWithinReach(look.fps, most);
+      const lower = rateWithinReach(look.fps, most, look.brief);
       return {
         ...rateTexts.gameSlower(most, look.fps),
         remedies: [
@@ -59,6 +62,53 @@ export const rateRules: Rule[] = [
               free === null || free >= cap * 2
                 ? `Set the game's cap to ${formatFps(cap * 2)}, or make a trial of it as it is.`
                 : `Take the cap off: the game reaches ${formatFps(free)}, not twice the rate. Or make a trial of it as it is.`,
+          },
+        ],
+      };
+    },
+  },
+  {
+    id: 'uneven-steps',
+    station: 'game',
+    weight: 'cost',
+    check(look) {
+      const cap = look.game.capFps;
+      const free = look.game.facts.freeFps;
+      // Only a game that its cap paces steps evenly by itself.
+      if (cap === null || cap <= look.fps || (free !== null && free < cap * 1.02)) return null;
+      const { shows } = cadenceOf({ num: cap, den: 1 }, look.recipe.rate);
+      const steps = new Set(shows.slice(1).map((frame, i) => frame - (shows[i] ?? 0)));
+      if (steps.size < 2) return null;
+      const even = Math.max(1, Math.round(cap / look.fps)) * look.fps;
+      return {
+        ...rateTexts.unevenSteps(
+          cap,
+          look.fps,
+          [...steps].sort((a, b) => a - b),
+        ),
+        remedies: [
+          {
+            label: 'Cap it evenly',
+            instruction: `Set the game's cap to ${formatFps(even)}: every frame of the file is then as far from the last.`,
+          },
+        ],
+      };
+    },
+  },
+  {
+    id: 'variable-refresh',
+    station: 'game',
+    weight: 'note',
+    check(look) {
+      if (!look.game.facts.limiters.includes('variable refresh')) return null;
+      const free = look.game.facts.freeFps;
+      const times = free !== null && free < look.fps * 2 ? 1 : 2;
+      return {
+        ...rateTexts.variableRefresh(look.fps),
+        remedies: [
+          {
+            label: 'Cap the game',
+            instruction: `A cap of ${formatFps(look.fps * times)} in the game gives the file even steps.`,
           },
         ],
       };
@@ -233,7 +283,9 @@ export const rateRules: Rule[] = [
     station: 'game',
     weight: 'cost',
     check(look) {
-      const held = look.game.facts.limiters.filter((limiter) => limiter !== 'sync to the display');
+      const held = look.game.facts.limiters.filter(
+        (limiter) => limiter !== 'sync to the display' && limiter !== 'variable refresh',
+      );
       if (!held.length) return null;
       return {
         ...rateTexts.limiters(held),

@@ -10,6 +10,14 @@ export const rateTexts = {
     title: `Cap and file both run at ${formatFps(cap)}`,
     text: 'They beat against each other: with 1 ms of jitter about 5 % of the frames repeat, with a cap at twice the rate none.',
   }),
+  unevenSteps: (cap: number, fps: number, steps: readonly number[]) => ({
+    title: `${formatFps(cap)} does not go evenly into ${formatFps(fps)}`,
+    text: `Frames of the file are ${steps.join(' or ')} of the game's apart in turns, which is seen in steady motion.`,
+  }),
+  variableRefresh: (fps: number) => ({
+    title: 'The display follows the game, the file does not',
+    text: `With variable refresh every frame is shown when it is ready; the file keeps ${formatFps(fps)} all the same, so what looks even while playing may not in it.`,
+  }),
   framesNotKept: (free: number, fps: number) => ({
     title: `${Math.round(free - fps)} of ${Math.round(free)} fps are drawn and not kept`,
     text: `A cap at ${formatFps(fps * 2)} frees processor and card for recording. Against it: some limiters stutter; a trial tells.`,

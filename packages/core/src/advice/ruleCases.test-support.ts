@@ -1,96 +1,26 @@
-import { cameraSchema, type Calibration, type Camera, type Recipe, type SoundInput, type Source } from '@mellow/model';
+import { clashCases } from './clashCases.test-support';
+import {
+  camera,
+  encode,
+  size,
+  rate,
+  lanes,
+  drive,
+  software,
+  drives,
+  trialLoads,
+  desk,
+  heard,
+  display,
+  windowOf,
+  from,
+  type Case,
+} from './ruleCaseParts.test-support';
 import { kestrel, wren } from '../machine';
-import type { ForecastContext } from '../forecast';
-import { testContext, type ContextChange } from '../forecast/testContext.test-support';
-
-/** For each rule a setup in which it fires, and one beside it in which it is quiet. */
-const camera =
-  (part: Partial<Camera>) =>
-  (recipe: Recipe): Recipe => ({ ...recipe, camera: cameraSchema.parse({ from: { kind: 'stand-in' }, ...part }) });
-
-export const encode =
-  (part: Partial<Recipe['encode']>) =>
-  (r: Recipe): Recipe => ({ ...r, encode: { ...r.encode, ...part } });
-export const size =
-  (widthPx: number, heightPx: number, part: Partial<Recipe['size']> = {}) =>
-  (r: Recipe): Recipe => ({ ...r, size: { ...r.size, widthPx, heightPx, ...part } });
-export const rate =
-  (num: number, den = 1) =>
-  (r: Recipe): Recipe => ({ ...r, rate: { num, den } });
-const lanes =
-  (...codecs: Recipe['lanes'][number]['codec'][]) =>
-  (r: Recipe): Recipe => ({
-    ...r,
-    lanes: codecs.map((codec, i) => ({
-      name: `L${i}`,
-      sources: i ? ['voice'] : ['game', 'voice', 'chat'],
-      codec,
-      bitrateKbps: 160,
-    })),
-  });
-const drive =
-  (driveId: string) =>
-  (r: Recipe): Recipe => ({ ...r, driveId });
-export const software = encode({ encoder: 'avc-software', effort: 'lightest' });
-const drives = (
-  change: (d: ForecastContext['drives'][number]) => ForecastContext['drives'][number],
-  facts: ContextChange['facts'] = {},
-): ContextChange => ({ facts, context: { drives: testContext().drives.map(change) } });
-const trialLoads = (part: Partial<Calibration['loads'][number]> = {}): ContextChange => {
-  const recipe = testContext().start;
-  return {
-    context: {
-      calibration: {
-        rates: [],
-        errors: [],
-        madeOn: null,
-        loads: [
-          {
-            trial: 3,
-            recipe,
-            gameSize: { widthPx: 1920, heightPx: 1080 },
-            cores: 8,
-            stations: { game: null, capture: null, size: null, encode: null, pack: null, drive: null },
-            gameProcessorUs: null,
-            gameFpsWithout: null,
-            othersCores: 0.1,
-            ...part,
-          },
-        ],
-      },
-    },
-  };
-};
-const desk: SoundInput = {
-  id: 'voice',
-  name: 'Desk microphone',
-  from: { kind: 'device', device: 'desk', words: 'Desk microphone' },
-  gainDb: 0,
-  muted: false,
-  opening: 'open',
-};
-/** The voice comes from there. */
-const heard =
-  (sound: SoundInput) =>
-  (r: Recipe): Recipe => ({ ...r, sounds: r.sounds.map((one) => (one.id === sound.id ? sound : one)) });
-export type Case = [ContextChange, ...((r: Recipe) => Recipe)[]];
 
 /** For each rule a case in which it fires; it has to be quiet on the good setup, or on the second case where one stands. */
-const display: Source = {
-  kind: 'display',
-  name: 'DP-1',
-  ...{ leftPx: 0, topPx: 0, widthPx: 1920, heightPx: 1080 },
-  pointer: true,
-};
-const windowOf: Source = { ...display, kind: 'window', windowId: 7, title: 'Oil Street', whenClosed: 'end' };
-/** Records from there, without the sound that it does not have. */
-const from =
-  (source: Source) =>
-  (r: Recipe): Recipe => ({ ...r, source, lanes: [] });
-
 export const cases: Record<string, { fires: Case; quiet?: Case }> = {
-  'odd-size': { fires: [{}, size(1919, 1080)] },
-  'source-sound': { fires: [{}, (r) => ({ ...r, source: display })], quiet: [{}, from(display)] },
+  ...clashCases,
   'screen-of-another': {
     fires: [{ context: { machine: { ...kestrel, origin: 'simulated' } } }, from(display)],
     quiet: [{ context: { machine: { ...kestrel, origin: 'measured' } } }, from(display)],
@@ -109,38 +39,9 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     fires: [{ facts: { antiCheat: 'strict' } }, from(windowOf)],
     quiet: [{ facts: { antiCheat: 'usual' } }, from(windowOf)],
   },
-  'encoder-cannot': {
-    fires: [{}, encode({ rateControl: 'lossless' })],
-    quiet: [{}, software, encode({ rateControl: 'lossless' })],
-  },
-  'encoder-rate': {
-    fires: [{}, encode({ encoder: 'av1-software' }), rate(300)],
-    quiet: [{}, encode({ encoder: 'av1-software' }), rate(240)],
-  },
   'above-level': {
     fires: [{}, rate(240)],
     quiet: [{}, rate(120)],
-  },
-  'sound-in-container': { fires: [{}, lanes('pcm'), (r) => ({ ...r, container: 'mp4' })], quiet: [{}, lanes('pcm')] },
-  'rewrap-cannot': {
-    fires: [{}, lanes('pcm'), (r) => ({ ...r, rewrap: true })],
-    quiet: [{}, (r) => ({ ...r, rewrap: true })],
-  },
-  'b-frames-low-delay': {
-    fires: [{}, encode({ bFrames: 2, lowDelay: true })],
-    quiet: [{}, encode({ lowDelay: true })],
-  },
-  'baseline-b-frames': {
-    fires: [{}, software, encode({ profile: 'baseline', bFrames: 2 })],
-    quiet: [{}, software, encode({ profile: 'main', bFrames: 2 })],
-  },
-  'ceiling-below-mean': {
-    fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 20_000, ceilingKbps: 9000 })],
-    quiet: [{}, encode({ rateControl: 'variable-bitrate' })],
-  },
-  'unsafe-mp4': {
-    fires: [{}, (r) => ({ ...r, container: 'mp4' })],
-    quiet: [{}, (r) => ({ ...r, container: 'fragmented-mp4' })],
   },
   stretched: {
     fires: [{ game: { widthPx: 1024, heightPx: 768 } }, size(1280, 720, { fit: 'stretch' })],
@@ -174,6 +75,11 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
     quiet: [{ brief: { purpose: 'master' } }, encode({ range: 'full' })],
   },
   'game-slower': { fires: [{ game: { capFps: 40 } }, rate(60)], quiet: [{ game: { capFps: 60 } }] },
+  'uneven-steps': { fires: [{ game: { capFps: 144 }, facts: { freeFps: 200 } }], quiet: [{ game: { capFps: 120 } }] },
+  'variable-refresh': {
+    fires: [{ facts: { limiters: ['variable refresh'] } }],
+    quiet: [{ facts: { limiters: ['sync to the display'] } }],
+  },
   'cap-equals-rate': {
     fires: [{ game: { capFps: 60 } }],
     quiet: [{ game: { capFps: 60 }, facts: { freeFps: 58 } }],
@@ -222,7 +128,7 @@ export const cases: Record<string, { fires: Case; quiet?: Case }> = {
   },
   'quality-coarse': { fires: [{}, encode({ quality: 32 })] },
   'bitrate-low': {
-    fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 4000 })],
+    fires: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 400 })],
     quiet: [{}, encode({ rateControl: 'variable-bitrate', bitrateKbps: 9000 })],
   },
   'bitrate-high': {

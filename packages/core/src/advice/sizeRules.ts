@@ -2,7 +2,8 @@ import { fitInto, isWide, sizeByLines } from '../picture';
 import { formatSize } from '../units';
 import { leastTextPx } from '../judge';
 import { played } from './look';
-import { setEncode, setSize, type Look, type Rule } from './rule';
+import { setEncode, setSize } from '../recipe/change';
+import type { Look, Rule } from './rule';
 import { sizeTexts } from './sizeTexts';
 
 const sameShape = ({ game, recipe }: Look): boolean =>

@@ -1,5 +1,13 @@
 import { isMix, mixFirst } from './lanes';
-import { practiceSounds, roleOf, type Recipe, type SoundInput, type SoundRole, type SoundSource } from '@mellow/model';
+import {
+  mostLanes,
+  practiceSounds,
+  roleOf,
+  type Recipe,
+  type SoundInput,
+  type SoundRole,
+  type SoundSource,
+} from '@mellow/model';
 import { isHeard } from '../sound/soundWords';
 import type { Look, Rule } from './rule';
 import { packTexts } from './packTexts';
@@ -18,7 +26,6 @@ const isKept = ({ lanes }: Recipe, id: SoundSource): boolean => lanes.some(({ so
 /** It brings what is played, whatever plays it. */
 const bringsAll = ({ id, from }: SoundInput): boolean =>
   (from.kind === 'page' && from.what === 'playback') || (from.kind === 'device' && roleOf(id) === 'game');
-const mostLanes = 6;
 
 /** Lanes, and the codecs they are kept in. */
 export const soundRules: Rule[] = [

@@ -1,7 +1,16 @@
 import * as fc from 'fast-check';
 import { encoders, recipeSchema } from '@mellow/model';
 import { anyRecipe, baseRecipe } from '../recipe/anyRecipe.test-support';
-import { codecString, encoderFacts, encoderWords, fileRange, isLossless, levelOf, withEncoder } from './index';
+import {
+  codecString,
+  encoderFacts,
+  encoderWords,
+  fileRange,
+  isLossless,
+  levelOf,
+  typicalSsim,
+  withEncoder,
+} from './index';
 
 const anyEncoder = fc.constantFrom(...encoders);
 
@@ -71,11 +80,34 @@ describe('a recipe with another encoder', () => {
       }),
     );
   });
-  it('keeps the quality number on one scale, and its share of the way on another', () => {
+  it('keeps the look: the number is the one that the model gives the same SSIM', () => {
+    const at = (quality: number) => ({
+      ...baseRecipe,
+      encode: { ...baseRecipe.encode, quality, effort: 'light' as const },
+    });
+    const scene = { motion: 0.5, detail: 0.5, known: false, kind: null };
+    const numbered = encoders.filter((encoder) => encoderFacts[encoder].quality);
+    expect(numbered.length).toBeGreaterThan(8);
+    for (const encoder of numbered)
+      for (const quality of [18, 20, 23, 26]) {
+        const before = typicalSsim(at(quality), quality, scene);
+        const after = withEncoder(at(quality), encoder);
+        const ssim = (number: number) => typicalSsim(after, number, scene);
+        const found = after.encode.quality;
+        // No neighbour of the number is nearer.
+        expect(Math.abs(ssim(found) - before)).toBeLessThanOrEqual(
+          Math.min(...[found - 1, found + 1].map((next) => Math.abs(ssim(next) - before))) + 1e-4,
+        );
+      }
+  });
+  it('never lands on a number that is lossless, nor beyond its scale', () => {
     const at = (quality: number) => ({ ...baseRecipe, encode: { ...baseRecipe.encode, quality } });
-    expect(withEncoder(at(20), 'hevc-card').encode.quality).toBe(20);
-    expect(withEncoder(at(20), 'av1-software').encode.quality).toBe(25);
-    expect(withEncoder(withEncoder(at(20), 'av1-software'), 'avc-software').encode.quality).toBe(20);
+    for (const encoder of encoders)
+      for (const quality of [0, 4, 51]) {
+        const { quality: scale } = encoderFacts[encoder];
+        const number = withEncoder(at(quality), encoder).encode.quality;
+        if (scale) expect([number >= 1, number <= scale.worst]).toEqual([true, true]);
+      }
   });
 });
 

@@ -7,4 +7,5 @@ export * from './pictureQuality';
 export * from './rateModel';
 export * from './soundRates';
 export * from './vp9Levels';
+export * from './withEncoder';
 export * from './workTable';

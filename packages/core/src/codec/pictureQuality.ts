@@ -26,6 +26,10 @@ export interface PictureForecast {
   quality: number | null;
 }
 
+/** Structural similarity from which on a word holds. */
+export const leastSsimOf = (word: Exclude<QualityWord, 'exact' | 'blocky'>): number =>
+  leastSsim.find(([name]) => name === word)?.[1] ?? 1;
+
 /** Word for a structural similarity. */
 export const qualityWord = (ssim: number): QualityWord => leastSsim.find(([, least]) => ssim >= least)?.[0] ?? 'blocky';
 

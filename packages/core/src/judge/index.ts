@@ -1,3 +1,4 @@
+export * from './foretold';
 export * from './judge';
 export * from './limits';
 export * from './opens';

@@ -61,6 +61,9 @@ function levelOf({ state, beyond, grave, known }: Pick<Judgement, 'state' | 'bey
   return grave ? 1 : 3;
 }
 
+const noFigure = { value: null, low: null, high: null };
+const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);
+
 function judgeOne(limit: Limit, value: number, quantity: Quantity, asked: Asked): Judgement {
   const { name, answer } = limit;
   const { words, better, graveFrom } = limitFacts[name];
@@ -70,7 +73,7 @@ function judgeOne(limit: Limit, value: number, quantity: Quantity, asked: Asked)
   if (!isKnown(quantity)) {
     const open = { state: 'unclear', grave: false, known: false, beyond: false } as const;
     const sentence = `${words}: ${quantity.unknown}.`;
-    return { ...base, ...open, found: quantity.unknown, sentence, level: levelOf(open), over: 0 };
+    return { ...base, ...open, ...noFigure, found: quantity.unknown, sentence, level: levelOf(open), over: 0 };
   }
   const sign = better === 'less' ? 1 : -1;
   const above = (one: number, than: number): boolean => (one - than) * sign > 1e-9;
@@ -83,6 +86,7 @@ function judgeOne(limit: Limit, value: number, quantity: Quantity, asked: Asked)
   return {
     ...base,
     ...judged,
+    ...{ value: finite(quantity.value), low: finite(quantity.low), high: finite(quantity.high) },
     found,
     sentence: quantity.sentence ?? `${capitalised(words)} ${found}, ${askedWords} asked.`,
     level: levelOf(judged),
@@ -112,3 +116,14 @@ export const notKnown = (judged: readonly Judgement[]): Judgement[] => judged.fi
 
 /** The plain record of a judgement, as it is kept with a take. */
 export const judgedOf = ({ beyond: _b, level: _l, rank: _r, over: _o, ...judged }: Judgement): Judged => judged;
+
+/** What was measured, as it was judged before: to be held against limits anew. What has no figure says nothing. */
+export const quantitiesOf = (judged: readonly Judged[]): Quantities =>
+  Object.fromEntries(
+    judged
+      .filter(({ known }) => known)
+      .map(({ limit, value, low, high, found, sentence }): [LimitName, Known] => [
+        limit,
+        { value: value ?? Infinity, low: low ?? Infinity, high: high ?? Infinity, words: found, sentence },
+      ]),
+  );

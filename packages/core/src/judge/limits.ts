@@ -1,5 +1,6 @@
 import { limitNames, type Brief, type Concern, type LimitName, type PracticeGame, type Recipe } from '@mellow/model';
 import { sharesOf } from '../codec/passageMix';
+import { repeatsBorne } from '../recipe/gameReach';
 import { noticedSilenceS } from '../sound/levels';
 import {
   formatBytes,
@@ -140,7 +141,7 @@ export const limitFacts: Record<LimitName, LimitFacts> = {
     meaning: 'Frames for which the game had nothing new, as it was too slow or beat against the file.',
     concerns: ['picture'],
     better: 'less',
-    follows: () => always(0.1),
+    follows: () => always(repeatsBorne),
     graveFrom: () => 0.25,
     format: (value) => `${formatPercent(value)} of the frames`,
     field: perCent(100),

@@ -1,5 +1,6 @@
 import type { Brief, Recipe } from '@mellow/model';
 import { encoderFacts } from '../codec/encoders';
+import { mp4Trouble } from '../recipe/clashes';
 import { exactly, type Quantity } from './judge';
 
 /** Key pictures that an older editor wants, seconds, with what a rounded rate adds (common practice). */
@@ -12,14 +13,13 @@ const opened: readonly string[] = ['AVC', 'HEVC'];
 export function opensIn({ editor }: Pick<Brief, 'editor'>, recipe: Recipe): Quantity {
   if (editor === 'anything') return exactly(0, 'yes');
   const { encode, container, rewrap, rate } = recipe;
-  const { standard, containers, keyDistance } = encoderFacts[encode.encoder];
+  const { standard, keyDistance } = encoderFacts[encode.encoder];
   const no = (sentence: string): Quantity => exactly(1, 'no', sentence);
   const which = editor === 'old' ? 'An older editor' : 'This editor';
-  if (!containers.includes('mp4')) return no(`${which} opens MP4 only, and ${standard} is not carried in it.`);
+  const trouble = mp4Trouble(recipe);
+  if (trouble) return no(`${which} opens MP4 only. ${trouble.text}`);
   if (editor === 'old' && standard !== 'AVC') return no(`An older editor does not open ${standard}.`);
   if (container === 'matroska' && !rewrap) return no(`${which} does not open Matroska, and no MP4 is made of it.`);
-  if (rewrap && recipe.lanes.some(({ codec }) => codec === 'pcm'))
-    return no(`${which} wants an MP4, which carries no plain samples.`);
   const keysS = (encode.keyDistanceFrames * rate.den) / rate.num;
   if (editor === 'old' && keyDistance && keysS > oldEditorKeysS)
     return no(`An older editor wants a key picture every half second; here one comes every ${keysS.toFixed(1)} s.`);

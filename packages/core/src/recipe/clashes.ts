@@ -1,15 +1,35 @@
 import { onePart, type Recipe, type Station } from '@mellow/model';
 import { filedSize } from '../picture/camera';
-import { encoderFacts, encoderWords, hasQualityNumber, withEncoder } from '../codec/encoders';
+import { encoderFacts, encoderWords, hasQualityNumber } from '../codec/encoders';
+import { withEncoder } from '../codec/withEncoder';
 import { isStriped } from '../storage/striping';
 import { soundClashes } from './soundClashes';
 import { formatKbps, formatSize, framesPerSecond } from '../units';
 import { containerWords, pixelWords, rateControlWords, soundCodecWords } from './words';
 
+/** Every clash there is, and the place where its settings stand. */
+export const clashStations = {
+  'odd-size': 'size',
+  'camera-too-wide': 'size',
+  'parts-open-groups': 'encode',
+  'stripes-plain-mp4': 'pack',
+  'stripes-one-folder': 'drive',
+  'source-sound': 'sound',
+  'lane-of-nothing': 'sound',
+  'encoder-cannot': 'encode',
+  'baseline-b-frames': 'encode',
+  'rewrap-cannot': 'pack',
+  'encoder-rate': 'encode',
+  'sound-in-container': 'pack',
+  'b-frames-low-delay': 'encode',
+  'ceiling-below-mean': 'encode',
+  'unsafe-mp4': 'pack',
+} as const satisfies Record<string, Station | 'sound'>;
+export type ClashId = keyof typeof clashStations;
+
 /** Two things that cannot both be, or a choice that puts the take at risk. */
 export interface Clash {
-  id: string;
-  station: Station | 'sound';
+  id: ClashId;
   /** `stops`: no take can be made; `risk`: it can, and may be lost or spoilt. */
   weight: 'stops' | 'risk';
   title: string;
@@ -50,7 +70,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
     const heightPx = even(size.heightPx);
     clashes.push({
       id: 'odd-size',
-      station: 'size',
       weight: 'stops',
       title: `${formatSize(size.widthPx, size.heightPx)} has an odd side`,
       text: '4:2:0 keeps one colour sample for every 2×2 pixels, so both sides must be even.',
@@ -63,7 +82,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (filedSize(recipe).widthPx > mostWidthPx) {
     clashes.push({
       id: 'camera-too-wide',
-      station: 'size',
       weight: 'stops',
       title: `Game and camera side by side are ${filedSize(recipe).widthPx} pixels wide`,
       text: `No more than ${mostWidthPx} can be encoded.`,
@@ -77,7 +95,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (isCut(recipe) && !encode.closedGroups && reorders) {
     clashes.push({
       id: 'parts-open-groups',
-      station: 'encode',
       weight: 'stops',
       title: 'Parts need closed groups',
       text: 'A part begins with a key picture. In open groups pictures before it in time come after it and lean on the part before: neither file would have them whole.',
@@ -87,7 +104,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (isStriped(recipe) && container === 'mp4') {
     clashes.push({
       id: 'stripes-plain-mp4',
-      station: 'pack',
       weight: 'stops',
       title: 'A plain MP4 is not striped',
       text: 'It has its index at its end only. What a recorder that dies leaves of it on several drives could be put together by nobody.',
@@ -97,7 +113,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (recipe.parts.by === 'striped' && !recipe.nextDriveIds.length) {
     clashes.push({
       id: 'stripes-one-folder',
-      station: 'drive',
       weight: 'risk',
       title: 'One folder cannot be striped',
       text: 'Takes are spread over all chosen folders at once, and there is only one. As it is, each take is one file there.',
@@ -109,7 +124,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (cannot) {
     clashes.push({
       id: 'encoder-cannot',
-      station: 'encode',
       weight: 'stops',
       title: `${encoderWords(encode.encoder)} cannot do ${cannot}`,
       text: 'The encoder would refuse to open, so no take would begin.',
@@ -119,7 +133,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (encode.encoder === 'avc-software' && encode.profile === 'baseline' && encode.bFrames > 0) {
     clashes.push({
       id: 'baseline-b-frames',
-      station: 'encode',
       weight: 'risk',
       title: 'Baseline has no B-frames',
       text: 'The encoder leaves them out, so the file gets larger than without that profile (ITU-T H.264, Annex A).',
@@ -130,7 +143,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (noMp4 !== null) {
     clashes.push({
       id: 'rewrap-cannot',
-      station: 'pack',
       weight: 'risk',
       title: 'These tracks do not go into a plain MP4',
       text: `${noMp4.text} The copy after stopping would fail. The take itself is safe.`,
@@ -141,7 +153,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (mostFps !== null && framesPerSecond(recipe.rate) > mostFps) {
     clashes.push({
       id: 'encoder-rate',
-      station: 'encode',
       weight: 'stops',
       title: `${encoderWords(encode.encoder)} takes ${mostFps} fps at most`,
       text: 'The encoder would refuse to open, so no take would begin.',
@@ -153,7 +164,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
     const names = [...new Set(foreign.map((lane) => soundCodecWords[lane.codec]))].join(' and ');
     clashes.push({
       id: 'sound-in-container',
-      station: 'pack',
       weight: 'stops',
       title: `${names} does not go into ${containerWords[container].name}`,
       text: `Few readers take ${names} from this file type; Matroska takes every sound codec here. FLAC is lossless too and goes into both.`,
@@ -169,7 +179,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (encode.lowDelay && encode.bFrames > 0 && encoderFacts[encode.encoder].mostBFrames > 0) {
     clashes.push({
       id: 'b-frames-low-delay',
-      station: 'encode',
       weight: 'stops',
       title: `${encode.bFrames} B-frames and low delay exclude each other`,
       text: 'A B-frame waits for a later picture; low delay lets none wait. Without B-frames the file grows by 9 to 15 % at one quality.',
@@ -179,7 +188,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (encode.rateControl === 'variable-bitrate' && encode.ceilingKbps < encode.bitrateKbps) {
     clashes.push({
       id: 'ceiling-below-mean',
-      station: 'encode',
       weight: 'stops',
       title: `The ceiling of ${formatKbps(encode.ceilingKbps)} is under the mean of ${formatKbps(encode.bitrateKbps)}`,
       text: 'A rate cannot stay above its own ceiling. Half as much again leaves room for busy scenes.',
@@ -192,7 +200,6 @@ export function recipeClashes(recipe: Recipe): Clash[] {
   if (container === 'mp4') {
     clashes.push({
       id: 'unsafe-mp4',
-      station: 'pack',
       weight: 'risk',
       title: 'Plain MP4 is lost in a power cut',
       text: 'Its index is written last. After a recorder that dies it is built anew from its packets; after a PC that dies perhaps not. Matroska loses at most about 2 s and can be re-wrapped without loss.',

@@ -137,15 +137,22 @@ describe('a start recipe and the rate a game reaches', () => {
     [120, 200, 60],
     [60, null, 60],
     [null, 59.8, 60],
-    [null, 55, 50],
+    [null, 55, 60],
     [40, null, 30],
     [null, 40, 30],
-    [120, 28, 25],
-    [null, 12, 60],
+    [null, 53, 30],
+    [120, 28, 30],
+    [null, 24, 24],
+    [null, 12, 12],
   ])('cap %s, reaching %s: %d', (capFps, freeFps, fps) => {
     const found = rateOf({ capFps }, freeFps);
     expect(found).toMatchObject({ num: fps, den: 1 });
     if (fps < 60) expect(found.why).toContain('would be repeats');
+  });
+  it('says why it is not lowered to what the game shows, and knows the screens of 50 Hz', () => {
+    expect(rateOf({ capFps: null }, 55).why).toContain('The game shows 55 fps');
+    expect(rateOf({ capFps: null }, 40, { mainsHz: 50, shownFps: 50 })).toMatchObject({ num: 25 });
+    expect(rateOf({ capFps: null }, 46, { mainsHz: 50, shownFps: 50 })).toMatchObject({ num: 50 });
   });
   it('stays in a broadcaster’s family', () => {
     expect(rateOf({ capFps: 40 }, null, { destination: 'broadcaster', mainsHz: 50 })).toMatchObject({

@@ -130,16 +130,18 @@ function rateFor(brief: Brief, game: PracticeGame, because: Because): FrameRate 
     (game.facts.motion === 'calm' && brief.purpose !== 'master');
   const wanted = Math.min(brief.shownFps, still ? 30 : 60);
   const reach = gameReachFps(game);
-  const lower = rateWithinReach(wanted, reach);
+  const lower = rateWithinReach(wanted, reach, brief);
   const rate = rateInFamily(lower ?? wanted, brief);
   const why =
     brief.destination === 'broadcaster'
       ? `A broadcaster in a ${brief.mainsHz} Hz country takes this rate.`
       : lower !== null && reach !== null
         ? `The game shows ${formatFps(reach)}: at ${formatFps(wanted)} ${formatPercent(1 - reach / wanted)} of the frames would be repeats.`
-        : still
-          ? '30 is solid where little moves, at about half the work.'
-          : 'It shows as much, and the motion asks for it.';
+        : reach !== null && reach < wanted * 0.995
+          ? `The game shows ${formatFps(reach)}: ${formatPercent(1 - reach / wanted)} repeats are less uneven than another rate.`
+          : still
+            ? '30 is solid where little moves, at about half the work.'
+            : 'It shows as much, and the motion asks for it.';
   because('rate', 1, why);
   return rate;
 }

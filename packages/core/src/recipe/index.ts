@@ -1,3 +1,4 @@
+export * from './change';
 export * from './clashes';
 export * from './differences';
 export * from './frameTimeLog';

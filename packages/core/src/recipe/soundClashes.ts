@@ -14,7 +14,6 @@ function standInsWithOwnGame(recipe: Recipe): Clash[] {
   return [
     {
       id: 'source-sound',
-      station: 'sound',
       weight: 'stops',
       title: `${listWords(invented.map(({ name }) => name))} would be the practice game’s`,
       text: 'These sounds are stand-ins. A take of the screen has nothing to do with them: it hears what this PC plays, and a microphone.',
@@ -31,7 +30,6 @@ function lanesOfNothing(recipe: Recipe): Clash[] {
   return [
     {
       id: 'lane-of-nothing',
-      station: 'sound',
       weight: 'stops',
       title: `${listWords(lanes)} ${lanes.length === 1 ? 'keeps' : 'keep'} a sound that nothing brings`,
       text: 'It was removed from what is heard, so there is nothing to put there.',

@@ -1,5 +1,5 @@
 import type { Lane, Recipe, SoundDevice, SoundDevices, SoundInput, Source } from '@mellow/model';
-import { recipeClashes, settingFacts } from '../recipe';
+import { clashStations, recipeClashes, settingFacts } from '../recipe';
 import { baseRecipe } from '../recipe/anyRecipe.test-support';
 import {
   apartSteps,
@@ -180,10 +180,10 @@ describe('a person’s own game', () => {
   const own: Recipe = { ...baseRecipe, source: window };
   it('clashes with the practice game’s sounds, and the remedy settles it', () => {
     const clash = recipeClashes(own).find(({ id }) => id === 'source-sound');
-    expect(clash).toMatchObject({ weight: 'stops', station: 'sound' });
+    expect(clash).toMatchObject({ weight: 'stops' });
     expect(clash?.title).toBe('Game, Voice and Chat would be the practice game’s');
     const settled = clash!.remedy.recipe;
-    expect(recipeClashes(settled).filter(({ station }) => station === 'sound')).toEqual([]);
+    expect(recipeClashes(settled).filter(({ id }) => clashStations[id] === 'sound')).toEqual([]);
     expect(settled.sounds.map(({ id, name, from }) => [id, name, from.kind === 'device' && from.device])).toEqual([
       ['game', 'Game', '@heard'],
       ['voice', 'Microphone', '@microphone'],

@@ -19,7 +19,7 @@ export function AdviceList({ station, shownAlready }: { station: PathPlaceName; 
   const { advice } = usePath();
   const [all, setAll] = useState(false);
   const sorted = advice
-    .filter((item) => item.title !== shownAlready)
+    .filter((item) => item.id !== shownAlready)
     .sort((a, b) => (a.weight === b.weight ? Number(b.station === station) - Number(a.station === station) : 0));
   if (!sorted.length)
     return (

@@ -1,25 +1,23 @@
-import { useMemo, useState } from 'react';
-import { formatMeanFps, formatMs, nextStep, signed, type NextStep } from '@mellow/core';
+import { useState } from 'react';
+import { formatMeanFps, formatMs, signed } from '@mellow/core';
 import { stationNames, type GameRun, type PathPlaceName } from '@mellow/model';
-import { Button } from '../../parts/Button';
 import { FateMark } from '../../parts/FateMark';
 import { Origin } from '../../parts/Origin';
 import { stationWords } from '../../parts/Ribbon';
 import { AdviceList } from './AdviceList';
 import { DrivePanel } from './DrivePanel';
+import { FirstLine } from './FirstLine';
 import { Ladder } from './Ladder';
 import { OtherMachineDialog } from './OtherMachineDialog';
 import { usePath } from './pathContext';
-import { gainOf } from './remedyGain';
 
 /** What to do next, what is expected and how sure that is, and the advice, worst first. */
 export function ForecastPanel({ station }: { station: PathPlaceName }) {
-  const { forecast, machine, machines, recipe, context, advice } = usePath();
-  const step = useMemo(() => nextStep(recipe, context, forecast, advice), [recipe, context, forecast, advice]);
+  const { forecast, machine, machines, judgement } = usePath();
   const [comparing, setComparing] = useState(false);
   return (
     <div className="advice">
-      <Next step={step} />
+      <FirstLine />
       <Ladder />
       <hr className="hairline" style={{ margin: 0 }} />
       {station === 'drive' ? (
@@ -44,76 +42,12 @@ export function ForecastPanel({ station }: { station: PathPlaceName }) {
           <Figures />
         </>
       )}
-      <AdviceList station={station} shownAlready={step?.title} />
+      <AdviceList station={station} shownAlready={judgement?.first?.id} />
       {comparing && machine && <OtherMachineDialog onClose={() => setComparing(false)} />}
     </div>
   );
 }
 
-/** The one line a forecast opens with. */
-function Next({ step }: { step: NextStep | null }) {
-  const { recipe, forecast, advice, trials, change } = usePath();
-  const own = trials.filter((t) => t.verdict && JSON.stringify(t.recipe) === JSON.stringify(recipe));
-  const last = own[0] ?? null;
-  if (step) {
-    return (
-      <div className="advice-head" role="status">
-        <div>
-          <h2 className={advice[0]?.weight === 'stops' ? 'over' : undefined}>Next: {lowerFirst(step.title)}</h2>
-          <p className="soft">
-            {step.text}
-            {step.remedy && gainOf(forecast, step.remedy) ? ` ${gainOf(forecast, step.remedy)}` : ''}
-          </p>
-        </div>
-        {step.remedy?.recipe && (
-          <Button onClick={() => step.remedy?.recipe && change(step.remedy.recipe)}>{step.remedy.label}</Button>
-        )}
-      </div>
-    );
-  }
-  const finding = last?.verdict?.findings.find((f) => f.change);
-  if (finding && last) {
-    return (
-      <div className="advice-head">
-        <div>
-          <h2>Next: {lowerFirst(finding.change ?? '')}</h2>
-          <p className="soft">
-            Trial {last.number}: {finding.title}.
-          </p>
-        </div>
-        <Button to={`/takes/${last.id}`}>See trial {last.number}</Button>
-      </div>
-    );
-  }
-  if (last?.verdict?.mark === 'keep')
-    return (
-      <div>
-        <h2>Nothing has to change: trial {last.number} lost nothing that counts</h2>
-        <p className="soft">Repeat it unchanged to see how much equal recipes differ, or change one thing.</p>
-      </div>
-    );
-  if (last)
-    return (
-      <div>
-        <h2>Next: make the trial again</h2>
-        <p className="soft">
-          Trial {last.number} of this recipe: {last.verdict?.sentence}
-        </p>
-      </div>
-    );
-  return (
-    <div>
-      <h2>Next: make a trial of this recipe</h2>
-      <p className="soft">
-        Every station is under its budget. Ten seconds tell whether it is so, and narrow the ranges.
-      </p>
-    </div>
-  );
-}
-
-function lowerFirst(text: string): string {
-  return (/^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)).replace(/\.$/, '');
-}
 function PlayCostRows() {
   const { outlook, outlookIsCurrent, outlookProblem, setup } = usePath();
   if (outlookProblem)

@@ -31,6 +31,7 @@ import { TrialRows } from '../trials/TrialRows';
 import { useTrial } from '../trials/useTrial';
 import { ForecastPanel } from './ForecastPanel';
 import { ribbonOf } from './forecastRibbon';
+import { lastTrialOf, measuredIn } from './lastTrial';
 import { PathContext, usePath, type Considered, type PathState } from './pathContext';
 import { soundWords } from './pathWords';
 import { StationSheet } from './StationSheet';
@@ -63,7 +64,9 @@ function usePathState(context: ForecastContext): PathState {
   const recipe = setup.draft;
   const forecast = useMemo(() => forecastOf(recipe, context), [recipe, context]);
   const advice = useMemo(() => adviceFor(recipe, context, forecast), [recipe, context, forecast]);
-  const outlook = useOutlook(recipe, considered?.recipe ?? null, context, seedOf(setup.game, setup.id));
+  const lastTrial = useMemo(() => lastTrialOf(recipe, trials), [recipe, trials]);
+  const measured = useMemo(() => measuredIn(lastTrial), [lastTrial]);
+  const outlook = useOutlook(recipe, considered?.recipe ?? null, context, seedOf(setup.game, setup.id), measured);
   return {
     setup,
     recipe,
@@ -78,6 +81,9 @@ function usePathState(context: ForecastContext): PathState {
     outlook: outlook.reply,
     outlookIsCurrent: outlook.current,
     outlookProblem: outlook.problem,
+    judgement: outlook.judgement,
+    judgementIsCurrent: outlook.judgementIsCurrent,
+    lastTrial,
     considered,
     change: (next: Recipe) => {
       setConsidered(null);

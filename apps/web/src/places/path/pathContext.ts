@@ -29,6 +29,11 @@ export interface PathState {
   /** Its answer is for what is shown now. */
   outlookIsCurrent: boolean;
   outlookProblem: string | null;
+  /** The last judgement of a recipe, and whether it is of what is shown now; null before the first. */
+  judgement: OutlookReply['judgement'];
+  judgementIsCurrent: boolean;
+  /** The last trial of this very recipe that has a verdict. */
+  lastTrial: Take | null;
   considered: Considered | null;
   change: (recipe: Recipe) => void;
   consider: (key: SettingKey, recipe: Recipe | null) => void;

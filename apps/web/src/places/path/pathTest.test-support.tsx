@@ -5,6 +5,7 @@ import { MemoryRouter } from 'react-router';
 import { adviceFor, forecastOf, kestrel, plainPracticeGame, seedOf, startRecipe, wren } from '@mellow/core';
 import { briefSchema, gameFactsSchema, type DriveState, type Recipe, type Setup } from '@mellow/model';
 import { createAnswerer } from '../../forecast/answerOrder';
+import type { OutlookOrder, OutlookReply } from '../../forecast/messages';
 import { contextOf } from '../../forecast/useForecastContext';
 import { createStore } from '../../store/store';
 import { PathContext, type PathState } from './pathContext';
@@ -52,6 +53,15 @@ export const testSetup: Setup = {
 /** This PC in tests: measured, with what Kestrel has. */
 export const testMachine = { ...kestrel, id: 'this', name: 'this PC', origin: 'measured' as const, demo: false };
 
+/** Answers to one order are the same, and a test's sandbox simulates slowly. */
+const known = new Map<string, OutlookReply>();
+function outlookFor(order: OutlookOrder): OutlookReply {
+  const key = JSON.stringify(order);
+  const reply = known.get(key) ?? createAnswerer()(order);
+  known.set(key, reply);
+  return reply;
+}
+
 /** The state of Path around a recipe, with a real simulation behind it. */
 export function testPath(
   change: Partial<Setup> = {},
@@ -61,13 +71,15 @@ export function testPath(
   const context = contextOf(setup, [], testMachine, [testDrive]);
   const recipe = setup.draft;
   const forecast = forecastOf(recipe, context);
-  const outlook = createAnswerer()({
+  const outlook = outlookFor({
     serial: 1,
     recipe,
     considered: null,
     context: { ...context, drives: [...context.drives], locks: [...context.locks] },
     seed: seedOf(setup.game, setup.id),
     seeds: 1,
+    measured: [],
+    judge: true,
   });
   const applied: Recipe[] = [];
   const looked: (Recipe | null)[] = [];
@@ -84,6 +96,9 @@ export function testPath(
     advice: adviceFor(recipe, context, forecast),
     outlook,
     outlookIsCurrent: true,
+    judgement: outlook.judgement,
+    judgementIsCurrent: true,
+    lastTrial: null,
     outlookProblem: null,
     considered: null,
     change: (next) => void applied.push(next),

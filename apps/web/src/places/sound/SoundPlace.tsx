@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { changeSound, recipeClashes, errorText } from '@mellow/core';
+import { changeSound, clashStations, recipeClashes, errorText } from '@mellow/core';
 import type { Recipe, SoundDevices } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
@@ -65,7 +65,7 @@ function Sound({ devices }: { devices: SoundDevices }) {
     change,
     changeSound: (id, part) => change(changeSound(recipe, id, part)),
   };
-  const clash = recipeClashes(recipe).find(({ station }) => station === 'sound');
+  const clash = recipeClashes(recipe).find(({ id }) => clashStations[id] === 'sound');
   return (
     <SoundContext value={state}>
       {tools &&

@@ -1,0 +1,4 @@
+export * from './firstStep';
+export * from './looked';
+export * from './neighbours';
+export * from './remedies';
