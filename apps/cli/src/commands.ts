@@ -1,4 +1,4 @@
-import { bytesParts, formatBytes, formatDuration, hindsightWords, takeName } from '@mellow/core';
+import { bytesParts, formatBytes, formatDuration, hindsightWords, takeName, verdictInShort } from '@mellow/core';
 import {
   keptClipSchema,
   liveStateSchema,
@@ -151,7 +151,10 @@ export const commands: Readonly<Record<string, Command>> = {
 function takeLine(take: Take): string {
   const length = take.facts ? formatDuration((take.facts.picture.endUs ?? 0) / 1e6) : take.state;
   const size = take.facts ? formatBytes(take.facts.bytes) : '';
-  return [take.id, takeName(take).padEnd(10), length.padStart(9), size.padStart(9), take.filePath].join('  ');
+  const verdict = take.verdict ? `${take.verdict.mark}: ${verdictInShort(take.verdict)}` : '';
+  return [take.id, takeName(take).padEnd(10), length.padStart(9), size.padStart(9), take.filePath, verdict]
+    .join('  ')
+    .trimEnd();
 }
 
 /** One line that says how things stand. */

@@ -1,4 +1,5 @@
 import { desc, eq } from 'drizzle-orm';
+import { renewed } from '@mellow/core';
 import { takeSchema, type BrokenTake, type Take } from '@mellow/model';
 import type { Store } from '../db/openStore';
 import { takes } from '../db/schema';
@@ -29,7 +30,7 @@ export const columnsOf = (take: Take): Pick<Row, 'number' | 'state' | 'document'
 /** @returns why it cannot be read, where it cannot */
 function parseTake(document: string): Take | string {
   try {
-    return takeSchema.parse(JSON.parse(document));
+    return renewed(takeSchema.parse(JSON.parse(document)));
   } catch (error) {
     return error instanceof SyntaxError ? 'its row is no JSON' : 'its row does not fit this version';
   }

@@ -1,6 +1,10 @@
-import type { Recipe, SoundLevel, Source } from '@mellow/model';
+import type { Recipe, SoundLevel, Source, Take } from '@mellow/model';
 import { forecastOf } from '../forecast';
 import { testContext } from '../forecast/testContext.test-support';
+import { lossRuns } from '../ledger';
+import { testLedger } from '../ledger/testLedger.test-support';
+import { verdictOf } from '../verdict';
+import { testTake } from '../verdict/testTake.test-support';
 import { baseRecipe } from '../recipe/anyRecipe.test-support';
 import { readyLines, type SeenSource } from './readyCheck';
 
@@ -12,28 +16,66 @@ const linesOf = (
   change: Partial<Recipe> = {},
   {
     free = 1e12,
+    tried = null,
     seen = null,
     heard = null,
     facts = {},
-  }: { free?: number | null; seen?: SeenSource | null; heard?: SoundLevel[] | null; facts?: object } = {},
+  }: {
+    free?: number | null;
+    tried?: Take | null;
+    seen?: SeenSource | null;
+    heard?: SoundLevel[] | null;
+    facts?: object;
+  } = {},
 ) => {
-  const context = testContext({ facts });
+  const plain = testContext({ facts });
+  const context = {
+    ...plain,
+    drives: plain.drives.map((drive, i) => (i === 0 ? { ...drive, freeBytes: free } : drive)),
+  };
   const recipe = { ...baseRecipe, driveId: context.drives[0]!.id, ...change };
   return new Map(
-    readyLines(recipe, context, forecastOf(recipe, context), free, seen, heard).map((line) => [line.id, line]),
+    readyLines(recipe, context, forecastOf(recipe, context), tried, seen, heard).map((line) => [line.id, line]),
   );
 };
 
 describe('what is looked at before rolling', () => {
   it('says of room how long it lasts, and whether that is the session of the brief', () => {
-    const plenty = linesOf().get('room')!;
-    expect([plenty.fine, plenty.found]).toEqual([true, expect.stringMatching(/^1\s000 GB, 3\d\d h$/)]);
-    expect(linesOf({}, { free: 1e6 }).get('room')!.fine).toBe(false);
+    expect(linesOf().get('room')).toMatchObject({ fine: true });
+    expect(linesOf({}, { free: 1e6 }).get('room')).toMatchObject({
+      fine: false,
+      found: '0 min; at least 50 min asked',
+    });
     expect(linesOf({}, { free: null }).get('room')).toMatchObject({ fine: null, found: 'not known' });
   });
   it('says what the file is safe against', () => {
     expect(linesOf({ container: 'matroska' }).get('safe')!.fine).toBe(true);
-    expect(linesOf({ container: 'mp4' }).get('safe')).toMatchObject({ fine: false, found: 'MP4, lost in a power cut' });
+    expect(linesOf({ container: 'mp4' }).get('safe')).toMatchObject({ fine: false });
+  });
+  it('says the same of a drive that the game uses too as the forecast does', () => {
+    const barn = testContext().drives[0]!.id;
+    const encode = { ...baseRecipe.encode, rateControl: 'constant-bitrate' as const, bitrateKbps: 300_000 };
+    expect(linesOf({ encode }, { facts: { driveId: 'elsewhere' } }).get('speed')!.fine).toBe(true);
+    expect(linesOf({ encode }, { facts: { driveId: barn } }).get('speed')!.fine).toBe(false);
+  });
+  it('says what the last trial of the recipe held, and that there was none, or that it does not count', () => {
+    const columns = testLedger(baseRecipe.rate, Array(600).fill('new'));
+    const take = testTake(columns, { recipe: baseRecipe });
+    const judged = (change: Partial<Take>): Take => {
+      const changed = { ...take, ...change };
+      return { ...changed, verdict: verdictOf(changed, lossRuns(columns)) };
+    };
+    const tried = (trial: Take | null) => {
+      const { found, fine } = linesOf({}, { tried: trial }).get('tried')!;
+      return [found, fine];
+    };
+    expect(tried(null)).toEqual(['no trial of this recipe yet', null]);
+    expect(tried(judged({}))).toEqual(['trial 1 held every limit that it measured', true]);
+    expect(
+      tried(judged({ likeness: { pictures: 4, ssim: 0.8, worstSecondSsim: 0.8, worstSecond: 0, exact: false } })),
+    ).toEqual(['trial 1, beyond its limits: picture and worst second', false]);
+    const disturbed = { ...take.summary!, disturbed: true };
+    expect(tried(judged({ summary: disturbed }))).toEqual(['trial 1 was disturbed and does not count', null]);
   });
   it('says whether a picture of the screen arrives, and does not know before it has looked', () => {
     const picture = (seen: SeenSource | null) => linesOf({ source: window }, { seen }).get('picture')!;

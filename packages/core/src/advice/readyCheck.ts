@@ -1,19 +1,11 @@
-import { isGrabbed, type Recipe, type SoundLevel } from '@mellow/model';
+import { isGrabbed, type LimitName, type Recipe, type SoundLevel, type Take } from '@mellow/model';
 import { encoderFacts, encoderWords } from '../codec';
 import type { Forecast, ForecastContext } from '../forecast';
+import { judgeRecipe, type Judgement } from '../judge';
 import { fitInto, shapeName } from '../picture';
-import { gameReachFps } from '../recipe/gameReach';
-import { containerWords, sourceWords } from '../recipe/words';
+import { sourceWords } from '../recipe/words';
 import { isHeard } from '../sound/soundWords';
-import {
-  capitalised,
-  formatBytes,
-  formatFps,
-  formatMegabytesPerSecond,
-  formatRoom,
-  framesPerSecond,
-  listWords,
-} from '../units';
+import { capitalised, formatFps, framesPerSecond, listWords } from '../units';
 
 /** One line of what is looked at before rolling. */
 export interface ReadyLine {
@@ -31,26 +23,27 @@ export interface SeenSource {
 }
 
 /**
- * What is looked at before a take rolls, beside the clashes and the advice: each line says what was found, and whether that is fine.
- * @param freeBytes room on the recipe's drive; null where it is not known
+ * What is looked at before a take rolls, beside the clashes and the advice: each line says what was found, and whether that is fine;
+ * what has a limit is judged by it.
+ * @param tried the last trial of this very recipe; null where there was none
  * @param seen null where the source is not looked at
  * @param heard how each sound is doing now; null where nothing is listened to
  */
 export function readyLines(
   recipe: Recipe,
-  context: Pick<ForecastContext, 'game' | 'brief' | 'machine' | 'drives'>,
+  context: ForecastContext,
   forecast: Forecast,
-  freeBytes: number | null,
+  tried: Take | null,
   seen: SeenSource | null,
   heard: readonly SoundLevel[] | null,
 ): ReadyLine[] {
-  const { game, brief, machine } = context;
+  const { game, machine } = context;
+  const judged = judgeRecipe(recipe, context, forecast, null);
   const drive = context.drives.find(({ id }) => id === recipe.driveId) ?? null;
-  const bytesPerSecond = forecast.bits.value / 8;
   return [
     pictureLine(recipe, seen),
     soundLine(recipe, heard),
-    gameLine(recipe, gameReachFps(game)),
+    judgedLine('game', 'Game shows enough', judged, 'repeats'),
     shapeLine(recipe, game),
     {
       id: 'drive',
@@ -60,14 +53,11 @@ export function readyLines(
         : 'none chosen',
       fine: drive !== null && game.facts.driveId !== drive.id,
     },
-    roomLine(freeBytes, bytesPerSecond, brief.sessionMinutes),
-    speedLine(drive?.writeBytesPerSecond ?? null, bytesPerSecond),
-    {
-      id: 'safe',
-      name: 'Crash-safe file',
-      found: `${containerWords[recipe.container].name}, ${containerWords[recipe.container].safety}`,
-      fine: containerWords[recipe.container].survives,
-    },
+    judgedLine('room', 'Room', judged, 'room'),
+    judgedLine('speed', 'Write speed', judged, 'drive-rate'),
+    judgedLine('safe', 'Crash-safe file', judged, 'if-it-dies'),
+    judgedLine('editor', 'Opens in the editor', judged, 'opens'),
+    triedLine(tried),
     encoderLine(recipe, machine),
     {
       id: 'background',
@@ -76,6 +66,35 @@ export function readyLines(
       fine: !game.facts.extras.some((extra) => extra === 'another recorder' || extra === 'picture filters'),
     },
   ];
+}
+
+/** A limit as a line: held, beyond, or not certain; what is not asked is fine. */
+function judgedLine(id: string, name: string, judged: readonly Judgement[], limit: LimitName): ReadyLine {
+  const one = judged.find((judgement) => judgement.limit === limit);
+  if (!one)
+    return {
+      id,
+      name,
+      found: limit === 'opens' ? 'the editor opens anything' : 'not known',
+      fine: limit === 'opens' ? true : null,
+    };
+  const fine = one.state === 'held' ? true : one.beyond ? false : null;
+  return { id, name, found: fine ? one.found : `${one.found}; ${one.asked} asked`, fine };
+}
+
+/** What the last trial of this very recipe said. */
+function triedLine(tried: Take | null): ReadyLine {
+  const line = { id: 'tried', name: 'Tried' };
+  if (!tried?.verdict) return { ...line, found: 'no trial of this recipe yet', fine: null };
+  const trial = `trial ${tried.number}`;
+  if (tried.summary?.disturbed) return { ...line, found: `${trial} was disturbed and does not count`, fine: null };
+  const { mark, limits } = tried.verdict;
+  const open = limits.filter(({ state, known }) => state !== 'held' && known);
+  const names = listWords(open.map(({ name }) => name.toLowerCase()));
+  if (mark === 'keep') return { ...line, found: `${trial} held every limit that it measured`, fine: true };
+  return mark === 'unclear'
+    ? { ...line, found: `${trial}, not certain: ${names}`, fine: null }
+    : { ...line, found: `${trial}, beyond its limits: ${names || 'see its verdict'}`, fine: false };
 }
 
 function pictureLine({ source, rate }: Recipe, seen: SeenSource | null): ReadyLine {
@@ -122,16 +141,6 @@ function namesOf(sounds: readonly { name: string }[]): string {
   return listWords(sounds.map(({ name }) => name));
 }
 
-function gameLine({ rate }: Recipe, reachFps: number | null): ReadyLine {
-  const fps = framesPerSecond(rate);
-  return {
-    id: 'game',
-    name: 'Game shows enough',
-    found: reachFps === null ? 'its rate is not known' : `${formatFps(reachFps)} for ${formatFps(fps)}`,
-    fine: reachFps === null ? null : reachFps >= fps * 0.995,
-  };
-}
-
 function shapeLine({ size }: Recipe, game: { widthPx: number; heightPx: number }): ReadyLine {
   const { barsPx, cutShare, stretch } = fitInto(game, size, size.fit);
   const bars = barsPx.side > 0 || barsPx.top > 0;
@@ -147,27 +156,6 @@ function shapeLine({ size }: Recipe, game: { widthPx: number; heightPx: number }
     name: 'Shape',
     found: `${shapeName(game)} into ${shapeName(size)}, ${words}`,
     fine: words === 'no bars',
-  };
-}
-
-function roomLine(freeBytes: number | null, bytesPerSecond: number, sessionMinutes: number): ReadyLine {
-  const line = { id: 'room', name: 'Room' };
-  if (freeBytes === null) return { ...line, found: 'not known', fine: null };
-  const seconds = freeBytes / Math.max(1, bytesPerSecond);
-  return {
-    ...line,
-    found: `${formatBytes(freeBytes)}, ${formatRoom(seconds / 3600)}`,
-    fine: seconds >= sessionMinutes * 60,
-  };
-}
-
-function speedLine(writes: number | null, needs: number): ReadyLine {
-  const line = { id: 'speed', name: 'Write speed' };
-  if (writes === null) return { ...line, found: `not measured, needs ${formatMegabytesPerSecond(needs)}`, fine: null };
-  return {
-    ...line,
-    found: `${formatMegabytesPerSecond(writes)}, needs ${formatMegabytesPerSecond(needs)}`,
-    fine: writes >= needs * 1.5,
   };
 }
 

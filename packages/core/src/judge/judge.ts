@@ -50,15 +50,19 @@ export function judge(asked: Asked, quantities: Quantities): Judgement[] {
 }
 
 /**
- * Levels: what is certainly and gravely broken; what is gravely beyond in the middle; broken; beyond in the middle; unclear;
- * not known; held. Within one the brief's order decides, then by how much.
+ * Levels: what spoils everything; what is certainly and gravely broken; what is gravely beyond in the middle; broken; beyond in the
+ * middle; unclear; not known; held. Within one the brief's order decides, then by how much.
  */
-function levelOf({ state, beyond, grave, known }: Pick<Judgement, 'state' | 'beyond' | 'grave' | 'known'>): number {
-  if (state === 'held') return 6;
-  if (!known) return 5;
-  if (state === 'broken') return grave ? 0 : 2;
-  if (!beyond) return 4;
-  return grave ? 1 : 3;
+function levelOf(
+  { state, beyond, grave, known }: Pick<Judgement, 'state' | 'beyond' | 'grave' | 'known'>,
+  ruined: boolean,
+): number {
+  if (state === 'held') return 7;
+  if (!known) return 6;
+  if (ruined) return 0;
+  if (state === 'broken') return grave ? 1 : 3;
+  if (!beyond) return 5;
+  return grave ? 2 : 4;
 }
 
 const noFigure = { value: null, low: null, high: null };
@@ -66,14 +70,14 @@ const finite = (value: number): number | null => (Number.isFinite(value) ? value
 
 function judgeOne(limit: Limit, value: number, quantity: Quantity, asked: Asked): Judgement {
   const { name, answer } = limit;
-  const { words, better, graveFrom } = limitFacts[name];
+  const { words, better, graveFrom, ruinedFrom } = limitFacts[name];
   const rank = rankOfLimit(name, asked.brief);
   const askedWords = limitWords(limit, asked);
   const base = { limit: name, name: words, asked: askedWords, answer, rank };
   if (!isKnown(quantity)) {
     const open = { state: 'unclear', grave: false, known: false, beyond: false } as const;
     const sentence = `${words}: ${quantity.unknown}.`;
-    return { ...base, ...open, ...noFigure, found: quantity.unknown, sentence, level: levelOf(open), over: 0 };
+    return { ...base, ...open, ...noFigure, found: quantity.unknown, sentence, level: levelOf(open, false), over: 0 };
   }
   const sign = better === 'less' ? 1 : -1;
   const above = (one: number, than: number): boolean => (one - than) * sign > 1e-9;
@@ -89,7 +93,7 @@ function judgeOne(limit: Limit, value: number, quantity: Quantity, asked: Asked)
     ...{ value: finite(quantity.value), low: finite(quantity.low), high: finite(quantity.high) },
     found,
     sentence: quantity.sentence ?? `${capitalised(words)} ${found}, ${askedWords} asked.`,
-    level: levelOf(judged),
+    level: levelOf(judged, state === 'broken' && ruinedFrom !== undefined && quantity.value >= ruinedFrom),
     over: overBy(quantity.value, value, better),
   };
 }

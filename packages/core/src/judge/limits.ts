@@ -1,4 +1,12 @@
-import { limitNames, type Brief, type Concern, type LimitName, type PracticeGame, type Recipe } from '@mellow/model';
+import {
+  limitNames,
+  type Brief,
+  type Concern,
+  type LimitName,
+  type PracticeGame,
+  type Purpose,
+  type Recipe,
+} from '@mellow/model';
 import { sharesOf } from '../codec/passageMix';
 import { repeatsBorne } from '../recipe/gameReach';
 import { noticedSilenceS } from '../sound/levels';
@@ -47,6 +55,8 @@ export interface LimitFacts {
   follows(asked: Asked): Follows;
   /** From here on it spoils the footage, or the game. */
   graveFrom(limit: number): number;
+  /** From here on nothing else matters, whatever the brief's order; left out: it never goes so far. */
+  ruinedFrom?: number;
   /** A value in words, in its unit. */
   format(value: number, asked: Asked): string;
   /** How it is changed by hand: what the field shows is the value times `shown`. */
@@ -75,6 +85,7 @@ const ssim = (value: number): string => value.toFixed(3);
 /** Text of fewer lines cannot be read in a file (common practice; a trial shows it); a lesson is there to be read. */
 export const leastTextPx = 9;
 const leastTextOfLessonPx = 12;
+const readBy: readonly Purpose[] = ['lesson', 'long-play'];
 
 /** Pictures that stand still for up to so much of a take are a game's own pauses; a practice game loads as it is told to. */
 const stillShare = 1 / 3;
@@ -93,6 +104,7 @@ export const limitFacts: Record<LimitName, LimitFacts> = {
     better: 'less',
     follows: ({ brief }) => ({ value: brief.editor === 'anything' ? null : 0, answer: 3 }),
     graveFrom: () => 1,
+    ruinedFrom: 1,
     format: (value) => (value >= 1 ? 'no' : 'yes'),
     field: null,
   },
@@ -103,8 +115,9 @@ export const limitFacts: Record<LimitName, LimitFacts> = {
     better: 'less',
     follows: ({ brief }) => always(brief.purpose === 'light' ? 0.002 : 0.0005),
     graveFrom: () => 0.01,
+    ruinedFrom: 0.1,
     format: (value, asked) => `${minuteWords(perMinute(value, asked))} a minute`,
-    field: { unit: '% of the frames', shown: 100, least: 0, most: 100, step: 0.01 },
+    field: { unit: '%', shown: 100, least: 0, most: 100, step: 0.01 },
   },
   hole: {
     words: 'Longest hole',
@@ -158,13 +171,14 @@ export const limitFacts: Record<LimitName, LimitFacts> = {
   },
   judder: {
     words: 'Judder',
-    meaning: 'By how much the steps of game time from picture to picture differ from the file’s, of a frame’s time.',
+    meaning:
+      'By how much the steps of game time from picture to picture differ from the file’s, in per cent of a frame.',
     concerns: ['picture'],
     better: 'less',
     follows: () => always(0.5),
     graveFrom: () => 1,
     format: (value, { recipe }) => formatMs((value * periodUs(recipe.rate)) / 1000),
-    field: { unit: '% of a frame', shown: 100, least: 0, most: 300, step: 5 },
+    field: { unit: '%', shown: 100, least: 0, most: 300, step: 5 },
   },
   length: {
     words: 'Length',
@@ -242,8 +256,10 @@ export const limitFacts: Record<LimitName, LimitFacts> = {
     concerns: ['picture'],
     better: 'more',
     follows: ({ brief, game }) => ({
-      // What the game itself draws smaller cannot be asked of a file.
-      value: Math.min(brief.purpose === 'lesson' ? leastTextOfLessonPx : leastTextPx, game.facts.smallTextPx),
+      // Where nobody has to read it is not asked; what the game itself draws smaller cannot be asked of a file.
+      value: !readBy.includes(brief.purpose)
+        ? null
+        : Math.min(brief.purpose === 'lesson' ? leastTextOfLessonPx : leastTextPx, game.facts.smallTextPx),
       answer: brief.purpose === 'lesson' ? null : 1,
     }),
     graveFrom: (limit) => limit * 0.75,

@@ -1,9 +1,9 @@
-import type { Judged, Recipe } from '@mellow/model';
+import type { Judged, LimitName, Recipe } from '@mellow/model';
 import { adviceFor, type Advice } from '../advice';
 import type { Forecast, Predicted } from '../forecast';
-import { quantitiesOf, troubles, type Judgement } from '../judge';
+import { judgeRecipe, quantitiesOf, troubles, type Judgement } from '../judge';
 import { capitalised, formatFps } from '../units';
-import { judgeRecipe, type Looked } from './looked';
+import type { Looked } from './looked';
 import { capThatMends, mend, type Mended, type SearchOrder } from './remedies';
 
 /** The one line that Path opens with: what to do next, why, and what it gains. */
@@ -74,6 +74,13 @@ function fromAdvice({ id, weight, title, text, remedies }: Advice): FirstStep {
   };
 }
 
+/** Limits of a take that are not foretold, and what is instead: what mends that mends them. */
+const standsFor: Partial<Record<LimitName, LimitName>> = {
+  slowest: 'play-cost',
+  hole: 'lost',
+  'worst-second': 'picture',
+};
+
 /** Limits that a cap of the game may mend. */
 const cappable: readonly string[] = ['lost', 'play-cost', 'head-room'];
 
@@ -98,16 +105,17 @@ const outside: Partial<Record<Judgement['limit'], string>> = {
 };
 
 function stepFor(worst: Judgement, looked: Looked, order: SearchOrder): FirstStep {
-  const foretold = looked.judged.find(({ limit }) => limit === worst.limit)?.over ?? 0;
-  const goal = { limit: worst.limit, scale: foretold > 0 && Number.isFinite(worst.over) ? worst.over / foretold : 1 };
+  const searched = standsFor[worst.limit] ?? worst.limit;
+  const foretold = looked.judged.find(({ limit }) => limit === searched)?.over ?? 0;
+  const goal = { limit: searched, scale: foretold > 0 && Number.isFinite(worst.over) ? worst.over / foretold : 1 };
   const searchable = foretold > 0;
   const found = searchable ? mend(looked, goal, order) : null;
   const why =
     worst.sentence.includes(worst.asked) || !/\d/.test(worst.asked)
       ? worst.sentence
       : `${worst.sentence} ${capitalised(worst.asked)} was asked.`;
-  if (found) return mendedStep(worst, why, found);
-  const cap = searchable && cappable.includes(worst.limit) ? capThatMends(looked, goal, order) : null;
+  if (found) return mendedStep(worst, searched, why, found);
+  const cap = searchable && cappable.includes(searched) ? capThatMends(looked, goal, order) : null;
   return {
     ...{ id: worst.limit, stops: false, label: null, recipe: null },
     ...(cap === null
@@ -122,10 +130,11 @@ function stepFor(worst: Judgement, looked: Looked, order: SearchOrder): FirstSte
   };
 }
 
-function mendedStep(worst: Judgement, why: string, { steps, after }: Mended): FirstStep {
+function mendedStep(worst: Judgement, searched: LimitName, why: string, { steps, after }: Mended): FirstStep {
   const title = steps.map(({ label }) => label).join(', and ');
-  const now = after.judged.find(({ limit }) => limit === worst.limit);
-  const gain = now && /\d/.test(now.found) ? ` With ${steps.length > 1 ? 'both' : 'it'}: ${now.found}.` : '';
+  const now = after.judged.find(({ limit }) => limit === searched);
+  const of = now && searched !== worst.limit ? `${now.name.toLowerCase()} ` : '';
+  const gain = now && /\d/.test(now.found) ? ` With ${steps.length > 1 ? 'both' : 'it'}: ${of}${now.found}.` : '';
   return {
     ...{ id: worst.limit, stops: false, title, text: `${why}${gain}` },
     ...{ label: title, recipe: after.recipe },

@@ -12,7 +12,7 @@ import {
   type Guess,
   type SharingValues,
 } from '../forecast';
-import { exactly, foretoldOf, judge, type Judgement, type Quantities, type Simulated } from '../judge';
+import { exactly, judgeRecipe, type Judgement, type Simulated } from '../judge';
 import { simulateGameAlone, simulatePath } from '../path';
 
 /** A recipe with what is foretold of it and how that is judged. */
@@ -21,20 +21,6 @@ export interface Looked {
   forecast: Forecast;
   simulated: Simulated | null;
   judged: Judgement[];
-}
-
-export function judgeRecipe(
-  recipe: Recipe,
-  context: ForecastContext,
-  forecast: Forecast,
-  simulated: Simulated | null,
-  /** What a trial of this very recipe found, which goes before what is foretold. */
-  measured: Quantities = {},
-): Judgement[] {
-  return judge(
-    { brief: context.brief, recipe, game: context.game },
-    { ...foretoldOf(recipe, context, forecast, simulated), ...measured },
-  );
 }
 
 /** Without a simulation: what it tells is not known. */

@@ -92,3 +92,18 @@ function rescuedSentence(take: Input, lost: number, judged: readonly Judgement[]
   const more = others.length ? ` ${troubleSentence(others)}` : '';
   return `Rescued: ${formatSeconds(kept)} can be played, ${end}${before}.${more}`;
 }
+
+/** A verdict in some words for a list: what was beyond or unclear first, else that every limit held. */
+export function verdictInShort({ limits, findings, sentence }: Verdict): string {
+  const open = limits.find(({ state, known }) => state !== 'held' && known);
+  if (open) return `${open.name.toLowerCase()} ${open.found}`;
+  if (!limits.length) return findings[0]?.title ?? sentence;
+  return limits.every(({ known }) => known) ? 'every limit holds' : 'every limit that was measured holds';
+}
+
+/** A take whose verdict was drawn before there were limits, judged by them; its findings stay, as they knew every loss. */
+export function renewed<T extends Input & Pick<Take, 'verdict'>>(take: T): T {
+  const { verdict } = take;
+  if (!verdict || verdict.limits.length || !take.summary || !take.facts || take.kind === 'clip') return take;
+  return { ...take, verdict: { ...verdictOf(take, []), findings: verdict.findings } };
+}

@@ -15,6 +15,7 @@ import { GameSentence } from '../path/GameSentence';
 import { QueryGate } from '../shell/QueryGate';
 import { useSetup } from '../shell/SetupFrame';
 import { Follows } from './Follows';
+import { LimitFields } from './LimitFields';
 import { EditorQuestion, FinerQuestions, MattersQuestion, SessionQuestion, ShownQuestion } from './BriefQuestions';
 import { askedFor, destinationWords, finerQuestions, questionNames } from './questions';
 import './Brief.css';
@@ -166,6 +167,7 @@ function BriefView() {
             {...questions}
             shown={finerQuestions.filter((q) => q !== 'shownLines' && q !== 'shownFps' && (all || asked.includes(q)))}
           />
+          <LimitFields setup={setup} onChange={change} />
           <div className="brief-rest small soft">
             {left.length > 0 && (
               <p>

@@ -54,3 +54,8 @@ export const askedFor: Record<Purpose, readonly FinerQuestion[]> = {
   master: ['shownFps'],
   light: ['uploadMbps'],
 };
+
+const answers = ['Shown', 'Session', 'Editor', 'Matters'] as const;
+/** Where a limit comes from: "Matters, answer 4"; what has no answer follows from game and recipe, or is the person's own. */
+export const questionOfAnswer = (answer: number | null): string =>
+  answer === null ? 'what it is for' : `answer ${answer}, ${answers[answer - 1]?.toLowerCase() ?? ''}`;

@@ -29,6 +29,7 @@ import { useWorkingQuery } from '../../store/driveApi';
 import { useForecastContext } from '../../forecast/useForecastContext';
 import { useDrivesQuery, useKeysQuery, useMachinesQuery, useSetDraftMutation } from '../../store/api';
 import { ribbonOf } from '../path/forecastRibbon';
+import { lastTrialOf } from '../path/lastTrial';
 import { soundWords } from '../path/pathWords';
 import { useLooks } from '../path/useLooks';
 import { QueryGate } from '../shell/QueryGate';
@@ -60,11 +61,19 @@ export function Ready(props: ReadyProps) {
   );
 }
 
-function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastContext }) {
+function Looked({ setup, takes, elsewhere, context }: ReadyProps & { context: ForecastContext }) {
   const { draft: recipe } = setup;
   const { data: drives = [] } = useDrivesQuery();
   const [minutes, setMinutes] = useState<number | null>(recipe.ceilingMinutes);
   const { make, blocked, busy } = useTrial(setup, 'full');
+  const tried = useMemo(
+    () =>
+      lastTrialOf(
+        recipe,
+        takes.filter(({ kind }) => kind === 'trial'),
+      ),
+    [recipe, takes],
+  );
   const seen = useSeen(recipe.source, elsewhere === null);
   const forecast = useMemo(() => forecastOf(recipe, context), [recipe, context]);
   const urgent = useMemo(
@@ -82,7 +91,7 @@ function Looked({ setup, elsewhere, context }: ReadyProps & { context: ForecastC
     simulated || elsewhere !== null,
   );
   const lines = [
-    ...readyLines(recipe, context, forecast, freeBytes, seen, levels.now.sounds),
+    ...readyLines(recipe, context, forecast, tried, seen, levels.now.sounds),
     ...(keys ? [keysLine(keys, setup)] : []),
     ...(working ? heldLine(setup, working) : []),
   ];

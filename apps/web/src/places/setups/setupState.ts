@@ -1,5 +1,6 @@
-import { formatCount, recipeClashes, recipeDifferences } from '@mellow/core';
+import { formatCount, recipeClashes, recipeDifferences, verdictInShort } from '@mellow/core';
 import type { Setup, Take } from '@mellow/model';
+import { markWords } from '../../parts/VerdictMark';
 
 export interface SetupState {
   kind: 'new' | 'clash' | 'wants-trial' | 'look' | 'ready';
@@ -44,11 +45,13 @@ export function setupState(setup: Setup, trials: readonly Take[]): SetupState {
     };
   return {
     kind: 'look',
-    word: tried.verdict?.mark === 'rescued' ? 'Rescued' : 'Look again',
+    word: tried.verdict ? markWords[tried.verdict.mark] : 'Look again',
     text:
       tried.verdict?.mark === 'rescued'
         ? `Trial ${tried.number} was cut off; ${tried.summary ? formatCount(tried.summary.filed) : 'no'} pictures were rescued.`
-        : counts,
+        : tried.verdict
+          ? `Trial ${tried.number}: ${verdictInShort(tried.verdict)}.`
+          : counts,
     next: { label: `See trial ${tried.number}`, to: `/takes/${tried.id}` },
   };
 }

@@ -19,6 +19,7 @@ import { Parts } from './Parts';
 import { Player, type PlayerHandle } from './Player';
 import { TakeLog } from './TakeLog';
 import { OpenFolder } from './OpenFolder';
+import { Limits } from './Limits';
 import { Predicted } from './Predicted';
 import { RepeatTrial } from './RepeatTrial';
 import { Rewrap } from './Rewrap';
@@ -171,6 +172,7 @@ function TakeView({ take, setup }: { take: Take; setup: Setup | null }) {
             <Facts take={take} />
             <Findings take={take} onJump={(us) => seek(us / 1e6)} />
           </div>
+          <Limits take={take} />
           {take.summary && <Predicted take={take} />}
           <Parts take={take} onJump={seek} />
           {take.marks.length > 0 && (

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { capitalised, countWord, formatBytes, formatSeconds, takeName } from '@mellow/core';
+import { capitalised, countWord, formatBytes, formatSeconds, takeName, verdictInShort } from '@mellow/core';
 import { verdictMarks, type DriveState, type Setup, type Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
 import { DeleteTakeDialog } from '../../parts/DeleteTakeDialog';
@@ -172,8 +172,7 @@ function Takes({ takes, setups, drives }: { takes: Take[]; setups: Setup[]; driv
                     <VerdictMark take={take} />
                     <br />
                     <span className="small soft takes-why">
-                      {take.verdict?.findings[0]?.title ??
-                        (take.verdict?.mark === 'keep' ? 'nothing lost that counts' : take.endText)}
+                      {take.verdict ? verdictInShort(take.verdict) : take.endText}
                     </span>
                   </td>
                   <td className="takes-profile">

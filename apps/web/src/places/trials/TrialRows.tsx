@@ -7,6 +7,7 @@ import {
   playCostWords,
   recipeDifferences,
   recipeHeadline,
+  verdictInShort,
 } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
@@ -83,6 +84,7 @@ export function TrialRows({
               </td>
               <td>
                 <VerdictMark take={take} />
+                {take.verdict && <p className="small soft trial-why">{verdictInShort(take.verdict)}</p>}
               </td>
               <td>
                 {take.summary ? (

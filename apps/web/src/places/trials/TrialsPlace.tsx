@@ -29,9 +29,7 @@ export function TrialsPlace() {
           tools,
         )}
       <h1 style={{ margin: '8px 0 16px' }}>
-        {trials.length
-          ? `${capitalised(countWord(trials.length))} ${trials.length === 1 ? 'trial' : 'trials'}; ${keep === trials.length ? (keep === 1 ? 'it lost nothing that counts' : 'all of them lost nothing that counts') : keep ? `${countWord(keep)} lost nothing that counts` : 'none without losses yet'}.`
-          : 'No trial of this setup yet.'}
+        {trials.length ? trialsWords(trials.length, keep) : 'No trial of this setup yet.'}
       </h1>
       <TrialRows trials={trials} onDelete={setDeleted} />
       {trials.length > 1 && (
@@ -43,4 +41,14 @@ export function TrialsPlace() {
       {deleted && <DeleteTakeDialog take={deleted} onClose={() => setDeleted(null)} />}
     </>
   );
+}
+
+/** "Three trials; one holds every limit." */
+function trialsWords(count: number, keep: number): string {
+  const trials = `${capitalised(countWord(count))} ${count === 1 ? 'trial' : 'trials'}`;
+  if (keep === count)
+    return `${trials}; ${count === 1 ? 'it holds' : 'all of them hold'} every limit that was measured.`;
+  return keep
+    ? `${trials}; ${countWord(keep)} ${keep === 1 ? 'holds' : 'hold'} every limit that was measured.`
+    : `${trials}; none holds every limit yet.`;
 }
