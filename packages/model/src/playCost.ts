@@ -11,6 +11,8 @@ export const gameRunSchema = z.object({
   slowestMs: z.array(z.number()),
   /** Frames and their time in stretches of a quarter of a second, from which an interval is drawn; empty where none is. */
   blocks: z.array(z.object({ frames: z.int(), ms: z.number() })).default([]),
+  /** How many of the blocks each turn has; empty where there was one. */
+  turnBlocks: z.array(z.int().min(1)).default([]),
 });
 export type GameRun = z.infer<typeof gameRunSchema>;
 

@@ -89,8 +89,8 @@ const timesOf = ({
   hangMs = 5000,
   trialClock = 'real',
   warmUpS = 2,
-  baselineS = 3,
-  pairs = 2,
+  baselineS = 1.5,
+  pairs = 4,
   ...o
 }: ServiceOptions) => ({
   ...{ hangMs, trialClock, warmUpS, baselineS, pairs },

@@ -23,6 +23,7 @@ const run = (meanFps: number, low: number | null) => ({
   onePercentLowFps: low,
   slowestMs: [14.2, 12],
   blocks: [],
+  turnBlocks: [],
 });
 const counts = (names: readonly string[], given: Record<string, number>) =>
   Object.fromEntries(names.map((name) => [name, given[name] ?? 0]));

@@ -65,6 +65,7 @@ describe('play cost', () => {
     onePercentLowFps,
     slowestMs: [],
     blocks: [],
+    turnBlocks: [],
   });
   it('is 1 - with / without, for mean and 1 % low (common practice)', () => {
     const cost = playCostOf({ without: run(124, 91), with: run(117, 80) });

@@ -14,7 +14,15 @@ const recipe = {
   encode: { ...base.start.encode, encoder: 'avc-software' as const, effort: 'light' as const },
 };
 const game = { ...base.game };
-const run = { frames: 1200, seconds: 10, meanFps: 118, onePercentLowFps: 90, slowestMs: [12], blocks: [] };
+const run = {
+  frames: 1200,
+  seconds: 10,
+  meanFps: 118,
+  onePercentLowFps: 90,
+  slowestMs: [12],
+  blocks: [],
+  turnBlocks: [],
+};
 const columns = testLedger({ num: 60, den: 1 }, Array<'new'>(600).fill('new'));
 const take: Take = testTake(
   columns,

@@ -20,6 +20,17 @@ export function gameRunOf(frameTimesMs: readonly number[], leastForLow = leastFr
     onePercentLowFps: sorted.length >= leastForLow ? 1000 / percentileOfSorted(sorted, 0.99) : null,
     slowestMs: Array.from(sorted.slice(-5)).reverse(),
     blocks: blocksOf(frameTimesMs),
+    turnBlocks: [],
+  };
+}
+
+/** Several turns of a game as one run: the blocks of each stay its own. */
+export function gameRunOfTurns(turnsMs: readonly (readonly number[])[]): GameRun {
+  const turns = turnsMs.map((times) => gameRunOf(times)).filter(({ frames }) => frames > 0);
+  return {
+    ...gameRunOf(turnsMs.flat()),
+    blocks: turns.flatMap(({ blocks }) => blocks),
+    turnBlocks: turns.length > 1 ? turns.map(({ blocks }) => blocks.length) : [],
   };
 }
 

@@ -1,6 +1,7 @@
 import type { GameRun } from '@mellow/model';
 import { workFactors } from '../path';
-import { gameRunOf, measuredPlayCost, playCostShare, playCostWords } from './index';
+import { normalQuantile, randomStream } from '../units';
+import { gameRunOf, gameRunOfTurns, measuredPlayCost, playCostShare, playCostWords } from './index';
 
 const plain = (text: string) => text.replaceAll('\u2009', ' ');
 
@@ -64,6 +65,57 @@ describe('the interval of play cost', () => {
   });
   it('is not there for runs too short to tell', () => {
     expect(measuredPlayCost(gameRunOf([8, 8, 8]), gameRunOf([9, 9, 9]), 1).interval).toBeNull();
+  });
+});
+
+describe('the interval of turns', () => {
+  /** Turns of 1.5 s of one game: frames lean on the one before (0.7), and the machine is a little faster or slower in each turn. */
+  function turns(count: number, turnSpread: number, random: () => number): number[][] {
+    const normal = () => normalQuantile(Math.min(1 - 1e-6, Math.max(1e-6, random())));
+    return Array.from({ length: count }, () => {
+      const factor = Math.exp(turnSpread * normal());
+      const times: number[] = [];
+      let x = normal();
+      for (let ms = 0; ms < 1500; ms += times.at(-1) ?? 0) {
+        x = 0.7 * x + Math.sqrt(1 - 0.49) * normal();
+        times.push(8 * factor * Math.exp(0.2 * x - 0.02));
+      }
+      return times;
+    });
+  }
+  it.each([0, 0.02, 0.05])('covers 85 to 95 of 100 with a spread of %d from turn to turn', (spread) => {
+    const random = randomStream(11);
+    const runs = 400;
+    let covered = 0;
+    let claimed = 0;
+    for (let i = 0; i < runs; i++) {
+      const { interval } = measuredPlayCost(
+        gameRunOfTurns(turns(4, spread, random)),
+        gameRunOfTurns(turns(4, spread, random)),
+        4,
+      );
+      if (interval!.low <= 0 && interval!.high >= 0) covered++;
+      if (interval!.low > 0) claimed++;
+    }
+    expect(covered / runs).toBeGreaterThanOrEqual(0.83);
+    expect(covered / runs).toBeLessThanOrEqual(0.97);
+    // A cost where there is none is claimed about as often as one in ten, at the worst.
+    expect(claimed / runs).toBeLessThan(0.1);
+  });
+  it('is around the cost that there is, and as sharp as the frames where turns are alike', () => {
+    const even = (ms: number): number[][] => Array.from({ length: 4 }, () => Array<number>(200).fill(ms));
+    const { interval } = measuredPlayCost(gameRunOfTurns(even(8)), gameRunOfTurns(even(10)), 4);
+    expect(interval!.low).toBeCloseTo(0.2, 9);
+    expect(interval!.high).toBeCloseTo(0.2, 9);
+  });
+  it('keeps every block in its turn, and leaves out a turn of nothing', () => {
+    const run = gameRunOfTurns([[100, 100, 100], [], [100, 100]]);
+    expect(run.turnBlocks).toEqual([1, 1]);
+    expect(run.blocks).toEqual([
+      { frames: 3, ms: 300 },
+      { frames: 2, ms: 200 },
+    ]);
+    expect(run.frames).toBe(5);
   });
 });
 

@@ -23,6 +23,7 @@ function trial(number: number, quality: number, { bytes, encodeMs = 5, playCost 
     onePercentLowFps: fps,
     slowestMs: [],
     blocks: [],
+    turnBlocks: [],
   });
   const load = { ...blank.summary!.loads.encode!, usualMs: encodeMs };
   return {

@@ -45,6 +45,7 @@ const run = (meanFps: number, onePercentLowFps: number | null = null): GameRun =
   onePercentLowFps,
   slowestMs: [],
   blocks: [],
+  turnBlocks: [],
 });
 /** A play cost with half the width of its 90 % interval. */
 export const cost = (without: number, recorded: number, half = 0.01, low: [number, number] | null = null): PlayCost => {

@@ -308,7 +308,7 @@ describe('facts of every encoder', () => {
   });
   it.each<[EncoderName, string, string]>([
     ['avc-software', 'AVC, light, quality 20', 'AVC level 3.2'],
-    ['hevc-software', 'HEVC, light, quality 20', 'HEVC level 4.1'],
+    ['hevc-software', 'HEVC, light, quality 13', 'HEVC level 4.1'],
     ['av1-software', 'AV1, light, quality', 'AV1 level 4.1'],
     ['ffv1-software', 'FFV1, lossless', 'FFV1, '],
     ['utvideo-software', 'Ut Video, lossless', 'Ut Video, '],

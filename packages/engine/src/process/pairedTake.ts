@@ -7,6 +7,9 @@ import { runTake, type GamePiece, type TakeRun } from './takeRun';
 /** What each run needs beside the game's warm-up, about. */
 const aroundS = 1.5;
 
+/** A turn that is thrown away needs the game at its pace, and nothing more. */
+const rehearsalWarmUpS = ({ warmUpS }: TakeOrder): number => Math.min(1, warmUpS);
+
 /**
  * A take with its play cost measured in turns: game alone, recorded, game alone, recorded. The take is the last of them; the
  * recordings before it are short, go the whole way to the same drive, and are thrown away.
@@ -30,8 +33,8 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
   async function run(): Promise<TakeClosing> {
     const earlier = order.clock === 'real' && order.baselineS > 0 ? order.pairs - 1 : 0;
     const startedMs = performance.now();
-    const runS = order.baselineS + order.warmUpS + aroundS;
-    const allS = earlier * 2 * runS + runS;
+    const runS = order.baselineS + aroundS;
+    const allS = earlier * 2 * (runS + rehearsalWarmUpS(order)) + runS + order.warmUpS;
     const told = (event: EngineEvent): void => {
       if (event.type !== 'live') return emit(event);
       const { live } = event;
@@ -61,6 +64,7 @@ export function runPairedTake(order: TakeOrder, engineSocket: string, emit: (eve
       current = runTake(
         {
           ...order,
+          warmUpS: rehearsalWarmUpS(order),
           filePath: reserved.path,
           identity: reserved.identity,
           ledgerFolder: folder,

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { ascending, errorText, gameRunOf, percentileOfSorted } from '@mellow/core';
+import { ascending, errorText, gameRunOfTurns, percentileOfSorted } from '@mellow/core';
 import type { GameRun, PartFile, TakeClosing, TakeEnd } from '@mellow/model';
 import { cameraReport } from '../camera/cameraReport';
 import { writeDurably } from '../files/durable';
@@ -24,7 +24,7 @@ export function closeTake(
   const { order, control, parts } = take;
   const pieces = take.piece ? [...earlier, take.piece] : [];
   const together = (side: keyof GamePiece): GameRun | null =>
-    pieces.length ? gameRunOf(pieces.flatMap((one) => one[side])) : null;
+    pieces.length ? gameRunOfTurns(pieces.map((one) => one[side])) : null;
   const end: TakeEnd = take.failure ? 'error' : endOf[control.reason()];
   const nothing = control.get('dueIssued') === 0 ? nothingRecorded : null;
   const closed = order.unfiled ? take.failure === null : control.get('containerClosed') === 1;
