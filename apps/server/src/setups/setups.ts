@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import PQueue from 'p-queue';
-import { plainPracticeGame, recipeFromBrief } from '@mellow/core';
+import { plainPracticeGame, startWithin } from '@mellow/core';
 import {
   briefSchema,
   practiceGameSchema,
@@ -64,7 +64,7 @@ export function createSetupService(
       const machine = await machines.get(machineId);
       const places = await contexts.drivesOf(machine);
       const driveId = machine.origin === 'simulated' ? (places[0]?.id ?? 'none') : await drives.defaultId();
-      return recipeFromBrief(brief, { game, machine, drives: places, driveId }).recipe;
+      return startWithin(brief, { game, machine, drives: places, driveId }).recipe;
     },
   };
   // A change is made from what is there: two at once, made from the same, would lose one of them.

@@ -1,7 +1,7 @@
 import { pixelKinds, type Brief, type Concern, type Recipe } from '@mellow/model';
 import { encoderFacts } from '../codec';
 import { containerWords } from '../recipe/words';
-import { framesPerSecond } from '../units';
+import { framesPerSecond, periodUs } from '../units';
 import type { Looked } from './looked';
 
 /** What each place in the brief's order weighs. */
@@ -18,7 +18,7 @@ export function givenUp(from: Looked, to: Looked, brief: Brief): number {
   return (
     weight('picture') * pictureGivenUp(from, to, brief) +
     weight('small-files') * above(Math.log2(to.forecast.bits.value / from.forecast.bits.value)) +
-    weight('game') * above(((to.simulated?.playCost.value ?? 0) - (from.simulated?.playCost.value ?? 0)) / 0.05) +
+    weight('game') * gameGivenUp(from, to) +
     weight('safety') * safetyGivenUp(from, to) +
     bother(from.recipe, to.recipe)
   );
@@ -57,6 +57,18 @@ function lanesGivenUp({ lanes: was }: Recipe, { lanes: is }: Recipe, { soundLayo
   return lost * wanted + (coarser ? 0.1 : 0);
 }
 
+/** What the game loses more by the simulation; without one a guess by the time of one core that recording takes for each second. */
+function gameGivenUp(from: Looked, to: Looked): number {
+  if (from.simulated && to.simulated)
+    return above((to.simulated.playCost.value - from.simulated.playCost.value) / 0.05);
+  return above(coresOf(to) - coresOf(from));
+}
+function coresOf({ recipe, forecast }: Looked): number {
+  const { encode, size } = forecast.work;
+  const software = encoderFacts[recipe.encode.encoder].place === 'software';
+  return ((software ? encode.value : 0) + (size?.value ?? 0)) / periodUs(recipe.rate);
+}
+
 function safetyGivenUp(from: Looked, to: Looked): number {
   const survives = ({ recipe }: Looked): boolean => containerWords[recipe.container].survives;
   return (
@@ -67,7 +79,7 @@ function safetyGivenUp(from: Looked, to: Looked): number {
 }
 
 /** A block leaves the processor to the game, whatever a forecast says of it: leaving it is the last thing to do. */
-const leavesBlock = 1.5;
+const leavesBlock = 3;
 const onBlock = ({ encode }: Recipe): boolean => encoderFacts[encode.encoder].place !== 'software';
 
 /** What a change asks of the person beside the take: another standard in the editor, another place to look, a file more. */

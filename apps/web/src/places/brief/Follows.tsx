@@ -7,7 +7,7 @@ import {
   formatBytes,
   playCostOf,
   plural,
-  recipeFromBrief,
+  startWithin,
   seedOf,
   sessionsThatFit,
   settingFacts,
@@ -32,7 +32,7 @@ const told = (reasons: readonly Reason[]): Reason[] =>
 export function Follows({ setup, context }: { setup: Setup; context: ForecastContext }) {
   const { brief, game, start } = setup;
   const { reasons } = useMemo(
-    () => recipeFromBrief(brief, { game, machine: context.machine, drives: context.drives, driveId: start.driveId }),
+    () => startWithin(brief, { game, machine: context.machine, drives: context.drives, driveId: start.driveId }),
     [brief, game, start.driveId, context],
   );
   const forecast = useMemo(() => forecastOf(start, context), [start, context]);

@@ -8,7 +8,7 @@ import {
   formatSize,
   purposeWords,
   recipeCardOf,
-  recipeFromBrief,
+  startWithin,
   settingFacts,
   type ForecastContext,
 } from '@mellow/core';
@@ -48,7 +48,7 @@ function CardView({ context }: { context: ForecastContext }) {
   const picker = useRef<HTMLInputElement>(null);
   const card = useMemo(() => {
     const recipe = setup.draft;
-    const { reasons } = recipeFromBrief(setup.brief, {
+    const { reasons } = startWithin(setup.brief, {
       game: setup.game,
       machine: context.machine,
       drives: context.drives,
