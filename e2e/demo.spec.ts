@@ -6,7 +6,7 @@ test.describe.configure({ mode: 'serial' });
 test('the demo stands apart on a first run, and its trials can be looked round', async ({ page }) => {
   const errors = watchErrors(page);
   await page.goto('/');
-  await expect(page.getByText(/6 setups and \d+ trials to look round in/)).toBeVisible();
+  await expect(page.getByText(/8 setups and \d+ trials to look round in/)).toBeVisible();
   await page.getByRole('link', { name: 'Look round' }).click();
   await expect(page.getByRole('row')).toHaveCount(5);
   await page.getByRole('link', { name: 'Trial 4', exact: true }).click();
@@ -23,10 +23,22 @@ test('encode misses are charged to their station, in chart and table', async ({ 
   await page.goto('/takes?verdict=look');
   await page.getByRole('link', { name: 'Comets slow motion, trial 1' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/at Encode/);
-  await expect(page.getByRole('heading', { name: /encoder is too slow|taken by others/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /encoder is too slow|Encode waited|Encode was late/ })).toBeVisible();
   await page.getByRole('button', { name: 'Misses as a table' }).click();
   const rows = page.getByRole('table', { name: /lost frames/ }).getByRole('row');
   await expect(rows.filter({ hasText: 'queue full' }).first()).toContainText('Encode');
+});
+
+test('Path opens with what matters most, and one press of it mends that by the same forecast', async ({ page }) => {
+  await page.goto('/setups');
+  await page.getByRole('link', { name: 'Cathedral master' }).first().click();
+  const line = page.locator('.advice-head').first();
+  await expect(line.getByRole('heading', { name: /^Next: / })).toBeVisible();
+  const said = await line.getByRole('heading').textContent();
+  await line.getByRole('button').click();
+  await expect(page.locator('.advice h2').first()).not.toHaveText(said ?? '');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(line.getByRole('heading')).toHaveText(said ?? '');
 });
 
 // How much room a place needs does not depend on its colours: each is loaded once, and the window drawn narrower.

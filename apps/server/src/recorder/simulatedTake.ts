@@ -57,7 +57,10 @@ const nearestSoftware: Record<'AVC' | 'HEVC' | 'AV1', EncoderName> = {
 };
 export function encodableRecipe(recipe: Recipe): Recipe {
   const { place, standard } = encoderFacts[recipe.encode.encoder];
-  return place === 'software' ? recipe : withEncoder(recipe, nearestSoftware[standard as 'AVC' | 'HEVC' | 'AV1']);
+  if (place === 'software') return recipe;
+  const { encode, ...rest } = withEncoder(recipe, nearestSoftware[standard as 'AVC' | 'HEVC' | 'AV1']);
+  // It stands for the block at the block's own number; what that is worth the model says apart.
+  return { ...rest, encode: { ...encode, quality: recipe.encode.quality } };
 }
 
 /**
