@@ -6,7 +6,7 @@ test.describe.configure({ mode: 'serial' });
 test('the demo stands apart on a first run, and its trials can be looked round', async ({ page }) => {
   const errors = watchErrors(page);
   await page.goto('/');
-  await expect(page.getByText(/8 setups and \d+ trials to look round in/)).toBeVisible();
+  await expect(page.getByText(/6 setups and \d+ trials to look round in/)).toBeVisible();
   await page.getByRole('link', { name: 'Look round' }).click();
   await expect(page.getByRole('row')).toHaveCount(5);
   await page.getByRole('link', { name: 'Trial 4', exact: true }).click();
@@ -31,7 +31,7 @@ test('encode misses are charged to their station, in chart and table', async ({ 
 
 test('Path opens with what matters most, and one press of it mends that by the same forecast', async ({ page }) => {
   await page.goto('/setups');
-  await page.getByRole('link', { name: 'Cathedral master' }).first().click();
+  await page.getByRole('link', { name: 'Cathedral slow motion' }).first().click();
   const line = page.locator('.advice-head').first();
   await expect(line.getByRole('heading', { name: /^Next: / })).toBeVisible();
   const said = await line.getByRole('heading').textContent();

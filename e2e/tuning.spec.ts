@@ -107,7 +107,7 @@ test('recipes are kept, compared and returned to', async ({ page }) => {
   await dialog.getByRole('checkbox', { name: 'Compare Recipe 1' }).check();
   await dialog.getByRole('checkbox', { name: 'Compare Recipe 3' }).check();
   await expect(dialog.getByRole('region', { name: 'Comparison' })).toContainText(
-    'effort most thorough to light, quality 26 to 24',
+    'effort lightest to light, quality 26 to 24',
   );
   await dialog.getByRole('button', { name: 'Return to Recipe 1' }).click();
   await expect(page.getByText('an earlier one', { exact: false })).toBeVisible();

@@ -1,5 +1,5 @@
 import { plainPracticeGame, startRecipe } from '@mellow/core';
-import { briefSchema, type Setup, type Take } from '@mellow/model';
+import { type Judged, briefSchema, type Setup, type Take } from '@mellow/model';
 import { setupState } from './setupState';
 import { setupsSentence } from './SetupsPlace';
 
@@ -35,6 +35,12 @@ const trial = (change: Partial<Take>) =>
     ...change,
   }) as Take;
 
+const costLimit: Judged = {
+  ...{ limit: 'play-cost', name: 'Play cost', state: 'broken', grave: true, known: true },
+  ...{ value: 0.17, low: 0.13, high: 0.21, asked: 'at most 5.0 %', found: '17 % (13 to 21 %)' },
+  ...{ sentence: 'Recording took 17 % of the game.', answer: 4 },
+};
+
 describe('how a setup stands', () => {
   it.each<[string, Setup, Take[], string, RegExp]>([
     ['new', setup, [], 'new', /has not been tried/],
@@ -50,6 +56,13 @@ describe('how a setup stands', () => {
       ],
       'look',
       /all but 10 of 600/,
+    ],
+    [
+      'beyond a limit',
+      setup,
+      [trial({ verdict: { mark: 'look', sentence: '', facts: [], findings: [], limits: [costLimit] } })],
+      'look',
+      /Trial 1: play cost 17 % \(13 to 21 %\)\./,
     ],
     [
       'changed since',

@@ -49,7 +49,7 @@ export function setupState(setup: Setup, trials: readonly Take[]): SetupState {
     text:
       tried.verdict?.mark === 'rescued'
         ? `Trial ${tried.number} was cut off; ${tried.summary ? formatCount(tried.summary.filed) : 'no'} pictures were rescued.`
-        : tried.verdict
+        : tried.verdict?.limits.length
           ? `Trial ${tried.number}: ${verdictInShort(tried.verdict)}.`
           : counts,
     next: { label: `See trial ${tried.number}`, to: `/takes/${tried.id}` },
