@@ -1,18 +1,22 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { situations } from './situations.test-support';
+import type { Wrong } from './tellRandom.test-support';
 import type { Told } from './tellSituations.test-support';
 
 const plain = (text: string) => text.replaceAll(/[\u2009\u202f\u00a0]/g, ' ');
-let told: Map<string, Told>;
-beforeAll(() => {
-  const script = join(__dirname, 'tellSituations.test-support.ts');
-  const { stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', script], {
+/** What a script beside this prints: a process by itself, as a test's sandbox runs the simulation ten times slower. */
+function printed<T>(script: string): T {
+  const { stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', join(__dirname, script)], {
     encoding: 'utf8',
     maxBuffer: 64e6,
   });
   if (!stdout) throw new Error(stderr);
-  told = new Map((JSON.parse(stdout) as Told[]).map((one) => [one.name, one]));
+  return JSON.parse(stdout) as T;
+}
+let told: Map<string, Told>;
+beforeAll(() => {
+  told = new Map(printed<Told[]>('tellSituations.test-support.ts').map((one) => [one.name, one]));
 });
 
 describe('the first line', () => {
@@ -34,4 +38,8 @@ describe('the first line', () => {
     expect(after.beyond.filter((limit) => !beyond.includes(limit))).toEqual([]);
     expect(after.stops).toEqual([]);
   });
+});
+
+it('of random recipes is never that nothing has to change beside a broken limit, and mends what it says', () => {
+  expect(printed<Wrong[]>('tellRandom.test-support.ts').map(({ what }) => what)).toEqual([]);
 });
