@@ -77,8 +77,8 @@ test('levels, codecs and names are set where they stand', async ({ page }) => {
   await page.getByRole('textbox', { name: 'Name' }).fill('My voice');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: /^Lane 2, My voice/ })).toBeVisible();
-  await choose(page.getByRole('radio', { name: '1 s of quiet and 3-2-1' }));
-  await expect(page.getByText(/3-2-1 sounds in every lane/)).toBeVisible();
+  await choose(page.getByRole('radio', { name: 'a quiet second and three marks' }));
+  await expect(page.getByText(/three marks sound in every lane/)).toBeVisible();
   for (let i = 0; i < 6; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: /^Lane 2, Voice: AAC/ })).toBeVisible();
   // The last of them undoes the first change: a page that closes before would leave it to those who come after.

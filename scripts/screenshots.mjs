@@ -60,6 +60,7 @@ async function shot(name, path, { scheme = 'light', act = async () => {} } = {})
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: scheme });
   await page.goto(base + path);
   await page.getByRole('heading').first().waitFor();
+  await page.getByText('Looking ten seconds ahead').waitFor({ state: 'detached' });
   await act(page);
   await page.evaluate(() => Promise.all([...document.images].map((image) => image.decode().catch(() => {}))));
   await page.waitForTimeout(700);

@@ -8,8 +8,6 @@ import { newestWins, type Asked } from './newestWins';
 const quickSeeds = 3;
 const restSeeds = 20;
 
-const noneMeasured: readonly Judged[] = [];
-
 type Judgement = NonNullable<OutlookReply['judgement']>;
 
 export interface ShownOutlook {
@@ -30,8 +28,8 @@ export function useOutlook(
   considered: Recipe | null,
   context: ForecastContext | null,
   seed: number,
-  /** Limits as a trial of this very recipe found them; the same array as long as it is the same trial. */
-  measured: readonly Judged[] = noneMeasured,
+  /** Limits as a trial of this very recipe found them, the same array as long as it is the same trial; null: it is not judged. */
+  measured: readonly Judged[] | null = null,
 ): ShownOutlook {
   const [shown, setShown] = useState<{ reply: OutlookReply; serial: number } | null>(null);
   const [judgement, setJudgement] = useState<{ of: Judgement; serial: number } | null>(null);
@@ -40,6 +38,7 @@ export function useOutlook(
   const queue = useRef<Asked<OutlookOrder> | null>(null);
   /** What is looked at more closely once nothing newer comes. */
   const closer = useRef<OutlookOrder | null>(null);
+  const judged = useRef(measured !== null);
   useEffect(() => {
     const worker = new Worker(new URL('./forecastWorker.ts', import.meta.url), { type: 'module' });
     const asked = newestWins<OutlookOrder>((order) => worker.postMessage(order));
@@ -52,7 +51,7 @@ export function useOutlook(
       const again = closer.current;
       if (again && again.serial === reply.serial && reply.predicted.seeds < restSeeds) {
         closer.current = null;
-        asked.ask({ ...again, seeds: restSeeds, judge: true });
+        asked.ask({ ...again, seeds: restSeeds, judge: judged.current });
       }
       asked.answered();
     };
@@ -75,7 +74,7 @@ export function useOutlook(
       context: { ...context, drives: [...context.drives], locks: [...context.locks] },
       seed,
       seeds: quickSeeds,
-      measured: [...measured],
+      measured: [...(measured ?? [])],
       judge: false,
     };
     closer.current = considered ? null : order;

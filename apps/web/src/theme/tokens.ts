@@ -45,8 +45,8 @@ export const oat: Tokens = {
   scrim: 'rgba(42,39,48,.2)',
   game: '#6E9277',
   gameInk: '#456650',
-  capture: '#4E8FA6',
-  captureInk: '#2D687E',
+  capture: '#3A8F8C',
+  captureInk: '#1B6664',
   size: '#9C8333',
   sizeInk: '#725C1A',
   encode: '#8A5E8F',
@@ -55,8 +55,8 @@ export const oat: Tokens = {
   packInk: '#874C36',
   drive: '#5F6F93',
   driveInk: '#4C5C80',
-  sound: '#B3617A',
-  soundInk: '#97425D',
+  sound: '#A94A73',
+  soundInk: '#86305A',
 };
 
 export const dusk: Tokens = {

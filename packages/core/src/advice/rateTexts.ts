@@ -40,7 +40,7 @@ export const rateTexts = {
   }),
   calmAt60: {
     title: 'Little moves, and 60 frames a second are filed',
-    text: '30 is solid for such footage, at about half the work. 60 keeps the pointer and scrolling smooth.',
+    text: 'At 30 each picture stands for 33 ms: where little moves it shows the same for half the work. 60 keeps the pointer and scrolling smooth.',
   },
   slowMotionShort: ({
     fps,

@@ -27,6 +27,11 @@ const isKept = ({ lanes }: Recipe, id: SoundSource): boolean => lanes.some(({ so
 const bringsAll = ({ id, from }: SoundInput): boolean =>
   (from.kind === 'page' && from.what === 'playback') || (from.kind === 'device' && roleOf(id) === 'game');
 
+/** A lane that is added is kept as well as the best of the others. */
+const leastLaneKbps = 128;
+const addedKbps = ({ lanes }: Recipe): number =>
+  Math.max(leastLaneKbps, ...lanes.map(({ bitrateKbps }) => bitrateKbps));
+
 /** Lanes, and the codecs they are kept in. */
 export const soundRules: Rule[] = [
   {
@@ -40,7 +45,7 @@ export const soundRules: Rule[] = [
       if (brief.editor === 'anything' || !asMp4 || !foreign.length) return null;
       const lanes = recipe.lanes.map((lane) =>
         foreign.includes(lane)
-          ? { ...lane, codec: 'aac' as const, bitrateKbps: Math.max(lane.bitrateKbps, 160) }
+          ? { ...lane, codec: 'aac' as const, bitrateKbps: Math.max(lane.bitrateKbps, leastLaneKbps) }
           : lane,
       );
       return {
@@ -94,7 +99,7 @@ export const soundRules: Rule[] = [
                 name: 'Voice',
                 sources: heardAs(recipe, 'voice'),
                 codec: recipe.lanes[0]?.codec ?? 'flac',
-                bitrateKbps: 160,
+                bitrateKbps: addedKbps(recipe),
               },
             ]),
           },
@@ -126,7 +131,7 @@ export const soundRules: Rule[] = [
                 name: 'Chat',
                 sources: heardAs(recipe, 'chat'),
                 codec: recipe.lanes[0]?.codec ?? 'flac',
-                bitrateKbps: 160,
+                bitrateKbps: addedKbps(recipe),
               },
             ]),
           },

@@ -44,9 +44,9 @@ const browserKeys: readonly Binding[] = [
 
 /** Tried in this order where another key has to be found: seldom used by games, near the hand. */
 const free: readonly Binding[] = [
-  ...['Insert', 'PageDown', 'PageUp', 'End', 'ScrollLock', 'F9', 'F10', 'F8'].map(plain),
-  ...['KeyY', 'KeyU', 'KeyK', 'KeyH', 'F9', 'F10'].map(ctrlShift),
-  ...['Insert', 'PageDown', 'F9', 'F10'].map(ctrl),
+  ...['Insert', 'PageDown', 'PageUp', 'End', 'Home', 'Pause', 'NumpadMultiply', 'NumpadSubtract'].map(plain),
+  ...['KeyY', 'KeyU', 'KeyK', 'KeyH', 'Insert', 'Home'].map(ctrlShift),
+  ...['Insert', 'PageDown', 'Home', 'End'].map(ctrl),
 ];
 
 /** The keys that hold: those of the setup in place of the common ones. */

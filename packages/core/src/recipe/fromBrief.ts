@@ -140,7 +140,7 @@ function rateFor(brief: Brief, game: PracticeGame, because: Because): FrameRate 
         : reach !== null && reach < wanted * 0.995
           ? `The game shows ${formatFps(reach)}: ${formatPercent(1 - reach / wanted)} repeats are less uneven than another rate.`
           : still
-            ? '30 is solid where little moves, at about half the work.'
+            ? `At ${formatFps(wanted)} each picture stands for ${Math.round(1000 / wanted)} ms: where little moves it shows the same for less work.`
             : 'It shows as much, and the motion asks for it.';
   because('rate', 1, why);
   return rate;
@@ -163,7 +163,7 @@ function sizeFor(brief: Brief, game: PracticeGame, because: Because): Recipe['si
   return { ...size, filter: 'lanczos', fit: 'bars' };
 }
 
-/** Hardware first, as it leaves the processor to the game; software where none was proven (common practice). */
+/** A block first, as it leaves the game its cores; software where none was proven (assumed). */
 function encoderFor(brief: Brief, machine: MachineSheet | null): EncoderName {
   if (brief.purpose === 'master') return 'avc-software';
   const works = (encoder: EncoderName) => machine?.encoders.some((e) => e.encoder === encoder && e.works);

@@ -107,8 +107,8 @@ export function rateWords(encode: Recipe['encode']): string {
 
 export const leadInWords: Record<LeadIn, string> = {
   none: 'none',
-  silence: '1 s of quiet',
-  mark: '1 s of quiet and 3-2-1',
+  silence: 'a quiet second',
+  mark: 'a quiet second and three marks',
 };
 
 export const laneWords = (lane: Lane): string =>

@@ -93,7 +93,7 @@ export const apartSteps: Record<SoundDevices['by'], readonly string[]> = {
     'Add “Chat” here as a further sound. Both are gone after the next start of the PC.',
   ],
   dshow: [
-    'Install a virtual cable: a driver that makes an output whose end is a microphone.',
+    'Install a virtual device: a driver that makes an output whose end is a microphone.',
     'Choose its output in the chat program.',
     'In the system’s sound panel, open the properties of its end and let it be heard through your headphones.',
     'Add its end here as a further sound; take exclusive use off for both, or the level may change while a take rolls.',

@@ -70,7 +70,7 @@ describe('a sound in words', () => {
     const louder = { ...baseRecipe, sounds: baseRecipe.sounds.map((one) => ({ ...one, gainDb: 3 })) };
     expect(settingFacts.sounds.words(louder)).not.toBe(settingFacts.sounds.words(baseRecipe));
     expect(settingFacts.sounds.copy(baseRecipe, louder)).toEqual(baseRecipe);
-    expect(settingFacts.leadIn.words({ ...baseRecipe, leadIn: 'mark' })).toBe('1 s of quiet and 3-2-1');
+    expect(settingFacts.leadIn.words({ ...baseRecipe, leadIn: 'mark' })).toBe('a quiet second and three marks');
   });
 });
 

@@ -23,7 +23,7 @@ const tables: Partial<Record<NodeJS.Platform, DeviceTable>> = {
     // FFmpeg, "dshow": audio=NAME; audio_buffer_size in milliseconds.
     open: (device) => ({ format: 'dshow', address: `audio=${device}`, options: { audio_buffer_size: bufferMs } }),
     noOutputs:
-      'Windows offers no microphone that hears what an output plays. Let this page hear what the PC plays, or send it to a virtual cable and choose its end here.',
+      'Windows offers no microphone that hears what an output plays. Let this page hear what the PC plays, or send it to a virtual device and choose its end here.',
   },
   darwin: {
     by: 'avfoundation',

@@ -186,7 +186,7 @@ export function SessionQuestion({
         max={480}
         step={1}
         unit="min"
-        marks={[5, 10, 20, 30, 60, 120, 240]}
+        marks={[5, 10, 20, 45, 90, 180, 360]}
         format={(m) => sessionWords(Math.round(m)).replace(' h', 'h').replace(' min', '')}
         onChange={(sessionMinutes) => onChange({ sessionMinutes })}
       />

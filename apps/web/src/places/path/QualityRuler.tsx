@@ -95,7 +95,7 @@ export function QualityRuler() {
             start={setup.start.encode.quality}
             marks={[
               min,
-              ...[15, 18, 20, 23, 26, 30].map((q) => Math.round((q * worst) / 51)).filter((q) => q > min && q < max),
+              ...[12, 16, 20, 24, 28, 32].map((q) => Math.round((q * worst) / 51)).filter((q) => q > min && q < max),
               max,
             ]}
             onChange={quality.onChange}

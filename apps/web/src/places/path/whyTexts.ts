@@ -35,7 +35,7 @@ export const whyTexts: Partial<Record<SettingKey, WhyText>> = {
   encoder: {
     text: 'A block of its own on the card leaves the processor to the game; software shares it.',
     sides: [
-      'Hardware first: it does not load the game.',
+      'A block: the game keeps its cores; what it shares is memory and card.',
       'Software at the lightest effort: a full card makes frames late even with a block.',
     ],
     settles: 'The play cost of a trial with each settles it; the forecast shows which station is nearer to its budget.',

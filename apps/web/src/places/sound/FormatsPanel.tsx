@@ -55,7 +55,7 @@ export function FormatsPanel() {
       {recipe.leadIn !== 'none' && (
         <p className="small soft">
           {recipe.leadIn === 'mark'
-            ? 'A take begins with a quiet second, by which its noise is measured; then 3-2-1 sounds in every lane and shows in the picture, a second apart, so that files of other recorders can be lined up.'
+            ? 'A take begins with a quiet second, by which its noise is measured; then three marks sound in every lane and show in the picture, a second apart, so that files of other recorders can be lined up.'
             : 'A take begins with a quiet second, by which its noise is measured and can be cleaned.'}
         </p>
       )}

@@ -231,7 +231,7 @@ describe('below', () => {
   });
   it('the lead-in is chosen, and how to keep a chat apart is told', async () => {
     const user = show();
-    await user.click(screen.getByRole('radio', { name: '1 s of quiet and 3-2-1' }));
+    await user.click(screen.getByRole('radio', { name: 'a quiet second and three marks' }));
     expect(kept.leadIn).toBe('mark');
     await user.click(screen.getByRole('button', { name: 'Keep the chat apart from the game' }));
     expect(screen.getByText(/module-null-sink/)).toBeInTheDocument();
