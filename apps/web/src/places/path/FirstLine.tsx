@@ -1,7 +1,11 @@
 import { forecastDifferences, forecastOf, formatPercent, type FirstStep } from '@mellow/core';
 import type { Take } from '@mellow/model';
 import { Button } from '../../parts/Button';
-import { usePath } from './pathContext';
+import { usePath, type PathState } from './pathContext';
+
+/** Id of the rule or limit that the first line is about; what stops a take goes before every judgement. */
+export const firstIdOf = ({ advice, judgement }: Pick<PathState, 'advice' | 'judgement'>): string | undefined =>
+  advice.find(({ weight }) => weight === 'stops')?.id ?? judgement?.first?.id;
 
 /** The one line that a forecast opens with: what to do next, why, and what it gains. */
 export function FirstLine() {

@@ -6,14 +6,15 @@ import { Origin } from '../../parts/Origin';
 import { stationWords } from '../../parts/Ribbon';
 import { AdviceList } from './AdviceList';
 import { DrivePanel } from './DrivePanel';
-import { FirstLine } from './FirstLine';
+import { FirstLine, firstIdOf } from './FirstLine';
 import { Ladder } from './Ladder';
 import { OtherMachineDialog } from './OtherMachineDialog';
 import { usePath } from './pathContext';
 
 /** What to do next, what is expected and how sure that is, and the advice, worst first. */
 export function ForecastPanel({ station }: { station: PathPlaceName }) {
-  const { forecast, machine, machines, judgement } = usePath();
+  const path = usePath();
+  const { forecast, machine, machines } = path;
   const [comparing, setComparing] = useState(false);
   return (
     <div className="advice">
@@ -42,7 +43,7 @@ export function ForecastPanel({ station }: { station: PathPlaceName }) {
           <Figures />
         </>
       )}
-      <AdviceList station={station} shownAlready={judgement?.first?.id} />
+      <AdviceList station={station} shownAlready={firstIdOf(path)} />
       {comparing && machine && <OtherMachineDialog onClose={() => setComparing(false)} />}
     </div>
   );
