@@ -143,7 +143,7 @@ function pictureOf(recipe: Recipe, { game }: ForecastContext, { picture, smallTe
     ...(reach !== null && {
       repeats: exactly(
         Math.max(0, 1 - reach / fps),
-        undefined,
+        `${formatFps(reach)} for ${formatFps(fps)}`,
         `The game shows ${formatFps(reach)} for ${formatFps(fps)}: ${formatPercent(Math.max(0, 1 - reach / fps))} of the frames are repeats.`,
       ),
     }),
@@ -154,8 +154,8 @@ function pictureOf(recipe: Recipe, { game }: ForecastContext, { picture, smallTe
 function deathOf({ container }: Recipe, { brief }: ForecastContext, { secondsLost }: Forecast): Known {
   const { survives, name } = containerWords[container];
   return survives
-    ? exactly(secondsLost)
-    : exactly(brief.sessionMinutes * 60, undefined, `${name} may be lost whole where the PC dies.`);
+    ? exactly(secondsLost, `${secondsLost.toFixed(1)} s lost at most`)
+    : exactly(brief.sessionMinutes * 60, `${name}, all of it`, `${name} may be lost whole where the PC dies.`);
 }
 
 function coloursOf({ machine }: ForecastContext): Quantity {

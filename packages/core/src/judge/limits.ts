@@ -140,7 +140,7 @@ export const limitFacts: Record<LimitName, LimitFacts> = {
     field: perCent(100),
   },
   slowest: {
-    words: '1 % low',
+    words: '1\u00a0% low',
     meaning: 'Share by which the slowest hundredth of the game’s frames becomes slower while it is recorded.',
     concerns: ['game'],
     better: 'less',

@@ -357,6 +357,8 @@ function isPoor(word: QualityWord): boolean {
   return word === 'soft' || word === 'blocky';
 }
 
+const tones = ['loss', 'look', 'note'] as const;
+
 /** What stands out in a take, losses first, each with figures and what to change. */
 export function takeFindings(take: Input, runs: readonly LossRun[]): Finding[] {
   const { summary } = take;
@@ -370,9 +372,10 @@ export function takeFindings(take: Input, runs: readonly LossRun[]): Finding[] {
     ofDue: (frames) =>
       `${plural(frames, 'frame')} of ${formatCount(summary.due)} (${formatPercent(frames / summary.due)})`,
   };
-  return rules.flatMap(({ id, tone, station, check }) => {
-    const found = check(look);
-    const all: readonly Found[] = found === null ? [] : Array.isArray(found) ? found : [found as Found];
-    return all.map(({ atUs = null, ...one }): Finding => ({ id, tone, station, atUs, ...one }));
+  const found = rules.flatMap(({ id, tone, station, check }) => {
+    const one = check(look);
+    const all: readonly Found[] = one === null ? [] : Array.isArray(one) ? one : [one as Found];
+    return all.map(({ atUs = null, ...words }): Finding => ({ id, tone, station, atUs, ...words }));
   });
+  return found.toSorted((a, b) => tones.indexOf(a.tone) - tones.indexOf(b.tone));
 }

@@ -118,7 +118,7 @@ function costFound({ playCost, kind, source }: FoundInput): Quantities {
     slowest: exactly(
       low,
       formatPercent(low),
-      `The game’s 1 % low fell by ${formatPercent(low)}: ${formatMeanFps(a)} without recording, ${formatMeanFps(b)} with it.`,
+      `The game’s 1\u00a0% low fell by ${formatPercent(low)}: ${formatMeanFps(a)} without recording, ${formatMeanFps(b)} with it.`,
     ),
   };
 }
