@@ -1,3 +1,4 @@
+import { stationWords as ownStations } from '@mellow/core';
 import type { ReactNode } from 'react';
 import { stationNames, type Figure, type PathPlaceName, type Station } from '@mellow/model';
 import { EaseWord, easeOf, Gauge } from './Gauge';
@@ -5,15 +6,7 @@ import { Icon } from './Icon';
 import { Origin } from './Origin';
 import './Ribbon.css';
 
-export const stationWords: Record<PathPlaceName, string> = {
-  game: 'Game',
-  capture: 'Capture',
-  size: 'Size',
-  encode: 'Encode',
-  pack: 'Pack',
-  drive: 'Drive',
-  sound: 'Sound',
-};
+export const stationWords: Record<PathPlaceName, string> = { ...ownStations, sound: 'Sound' };
 
 export interface RibbonStation {
   /** The present choice in a few words. */

@@ -1,20 +1,11 @@
 import { stationNames, type Recipe, type Station } from '@mellow/model';
 import type { Forecast, ForecastContext, Predicted } from '../forecast';
 import { gameReachFps } from '../recipe/gameReach';
-import { containerWords } from '../recipe/words';
+import { containerWords, stationWords } from '../recipe/words';
 import { bytesPerHour } from '../storage';
 import { formatBytes, formatCount, formatFps, formatPercent, framesPerSecond } from '../units';
 import { exactly, type Known, type Quantities, type Quantity } from './judge';
 import { opensIn } from './opens';
-
-const stationWords: Record<Station, string> = {
-  game: 'Game',
-  capture: 'Capture',
-  size: 'Size',
-  encode: 'Encode',
-  pack: 'Pack',
-  drive: 'Drive',
-};
 
 /** What the simulation says of a recipe. */
 export type Simulated = Pick<Predicted, 'missesPerMinute' | 'playCost' | 'byStation'>;

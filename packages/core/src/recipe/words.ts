@@ -1,4 +1,5 @@
 import {
+  type Station,
   isGrabbed,
   type Camera,
   type CameraWhere,
@@ -104,6 +105,16 @@ export function rateWords(encode: Recipe['encode']): string {
   if (encode.rateControl === 'constant-bitrate') return `constant ${formatKbps(encode.bitrateKbps)}`;
   return `${formatKbps(encode.bitrateKbps)}, at most ${formatKbps(encode.ceilingKbps)}`;
 }
+
+/** The stations of the path. */
+export const stationWords: Record<Station, string> = {
+  game: 'Game',
+  capture: 'Capture',
+  size: 'Size',
+  encode: 'Encode',
+  pack: 'Pack',
+  drive: 'Drive',
+};
 
 export const leadInWords: Record<LeadIn, string> = {
   none: 'none',

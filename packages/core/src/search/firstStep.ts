@@ -4,7 +4,7 @@ import type { Forecast, Predicted } from '../forecast';
 import { judgeRecipe, quantitiesOf, troubles, type Judgement } from '../judge';
 import { capitalised, formatFps } from '../units';
 import type { Looked } from './looked';
-import { capThatMends, mend, type Mended, type SearchOrder } from './remedies';
+import { capThatMends, mend, type Goal, type Mended, type SearchOrder } from './remedies';
 
 /** The one line that Path opens with: what to do next, why, and what it gains. */
 export interface FirstStep {
@@ -114,14 +114,18 @@ function stepFor(worst: Judgement, looked: Looked, order: SearchOrder): FirstSte
     worst.sentence.includes(worst.asked) || !/\d/.test(worst.asked)
       ? worst.sentence
       : `${worst.sentence} ${capitalised(worst.asked)} was asked.`;
-  if (found) return mendedStep(worst, searched, why, found);
+  if (found) return mendedStep(worst, goal, why, found);
   const cap = searchable && cappable.includes(searched) ? capThatMends(looked, goal, order) : null;
   return {
     ...{ id: worst.limit, stops: false, label: null, recipe: null },
     ...(cap === null
       ? {
-          title: outside[worst.limit] ?? 'Lower the game’s graphics',
-          text: searchable ? `${why} No change of the recipe, and no two of them, mend it.` : why,
+          title: outside[worst.limit] ?? (searchable ? 'Lower the game’s graphics' : 'Make the trial again'),
+          text: searchable
+            ? `${why} No change of the recipe, and no two of them, mend it.`
+            : outside[worst.limit]
+              ? why
+              : `${why} The forecast sees no cause of it in the recipe: see in the trial what was busy.`,
         }
       : {
           title: `Cap the game at ${formatFps(cap)}`,
@@ -130,11 +134,19 @@ function stepFor(worst: Judgement, looked: Looked, order: SearchOrder): FirstSte
   };
 }
 
-function mendedStep(worst: Judgement, searched: LimitName, why: string, { steps, after }: Mended): FirstStep {
+function mendedStep(
+  worst: Judgement,
+  { limit: searched, scale }: Goal,
+  why: string,
+  { steps, after }: Mended,
+): FirstStep {
   const title = steps.map(({ label }) => label).join(', and ');
   const now = after.judged.find(({ limit }) => limit === searched);
   const of = now && searched !== worst.limit ? `${now.name.toLowerCase()} ` : '';
-  const gain = now && /\d/.test(now.found) ? ` With ${steps.length > 1 ? 'both' : 'it'}: ${of}${now.found}.` : '';
+  const gain =
+    now && /\d/.test(now.found)
+      ? ` With ${steps.length > 1 ? 'both' : 'it'}${scale === 1 ? '' : ', by the forecast'}: ${of}${now.found}.`
+      : '';
   return {
     ...{ id: worst.limit, stops: false, title, text: `${why}${gain}` },
     ...{ label: title, recipe: after.recipe },

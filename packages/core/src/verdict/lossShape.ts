@@ -6,6 +6,7 @@ import {
   type LossRun,
   type Station,
 } from '@mellow/model';
+import { stationWords } from '../recipe/words';
 import {
   ascending,
   formatCount,
@@ -15,15 +16,6 @@ import {
   listWords,
   percentileOfSorted,
 } from '../units';
-
-const stationWords: Record<Station, string> = {
-  game: 'Game',
-  capture: 'Capture',
-  size: 'Size',
-  encode: 'Encode',
-  pack: 'Pack',
-  drive: 'Drive',
-};
 
 /** Losses per station of a ledger's causes. */
 export function lossesByStation(causes: Readonly<Record<string, number>>): Map<Station, number> {

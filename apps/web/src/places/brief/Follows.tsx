@@ -7,7 +7,6 @@ import {
   formatBytes,
   playCostOf,
   plural,
-  startWithin,
   seedOf,
   sessionsThatFit,
   settingFacts,
@@ -16,6 +15,7 @@ import {
 } from '@mellow/core';
 import { stationNames, type PathPlaceName, type Setup } from '@mellow/model';
 import { useOutlook } from '../../forecast/useOutlook';
+import { useStartReasons } from '../../forecast/useStartReasons';
 import { Gauge } from '../../parts/Gauge';
 import { Icon } from '../../parts/Icon';
 import { Origin } from '../../parts/Origin';
@@ -31,10 +31,7 @@ const told = (reasons: readonly Reason[]): Reason[] =>
 /** What follows from the answers: the starting recipe station by station, each value with its reason and the answer it comes from. */
 export function Follows({ setup, context }: { setup: Setup; context: ForecastContext }) {
   const { brief, game, start } = setup;
-  const { reasons } = useMemo(
-    () => startWithin(brief, { game, machine: context.machine, drives: context.drives, driveId: start.driveId }),
-    [brief, game, start.driveId, context],
-  );
+  const reasons = useStartReasons(setup, context, start.driveId);
   const forecast = useMemo(() => forecastOf(start, context), [start, context]);
   const { reply, current, problem } = useOutlook(start, null, context, seedOf(game, setup.id));
   const choices = stationChoices(start, game, forecast.drive);

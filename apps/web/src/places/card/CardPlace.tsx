@@ -8,12 +8,12 @@ import {
   formatSize,
   purposeWords,
   recipeCardOf,
-  startWithin,
   settingFacts,
   type ForecastContext,
 } from '@mellow/core';
 import { recipeCardSchema, type CardReport, type Recipe, type RecipeCard } from '@mellow/model';
 import { useForecastContext } from '../../forecast/useForecastContext';
+import { useStartReasons } from '../../forecast/useStartReasons';
 import { Button } from '../../parts/Button';
 import { Icon } from '../../parts/Icon';
 import { Message } from '../../parts/Message';
@@ -46,14 +46,9 @@ function CardView({ context }: { context: ForecastContext }) {
   const [brought, setBrought] = useState<Brought | null>(null);
   const [taken, setTaken] = useState<string | null>(null);
   const picker = useRef<HTMLInputElement>(null);
+  const reasons = useStartReasons(setup, context, setup.draft.driveId);
   const card = useMemo(() => {
     const recipe = setup.draft;
-    const { reasons } = startWithin(setup.brief, {
-      game: setup.game,
-      machine: context.machine,
-      drives: context.drives,
-      driveId: recipe.driveId,
-    });
     // A reason holds for the value the brief leads to; one that was changed since says so.
     const own = reasons.map((r) =>
       settingFacts[r.setting].words(recipe) === settingFacts[r.setting].words(setup.start)
@@ -68,7 +63,7 @@ function CardView({ context }: { context: ForecastContext }) {
       forecast: forecastOf(recipe, context),
       reasons: own,
     });
-  }, [setup, context]);
+  }, [setup, context, reasons]);
   const name = setup.name.replace(/[^\p{Letter}\p{Number} -]/gu, '').trim() || 'recipe';
   const bringIn = async (file: File | undefined) => {
     if (!file) return;
